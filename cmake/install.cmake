@@ -1,0 +1,23 @@
+# Installed: headers, one archive per layer, the program with its demo jobs, CMake and pkg-config files.
+include(CMakePackageConfigHelpers)
+
+set(core_layers yardpass_geom yardpass_part yardpass_tool yardpass_contact yardpass_stock yardpass_plan yardpass_link
+    yardpass_post yardpass_verify)
+install(TARGETS ${core_layers} yardpass_core EXPORT yardpass_targets ARCHIVE DESTINATION ${CMAKE_INSTALL_LIBDIR})
+foreach(layer geom part tool contact stock plan link post verify)
+  install(DIRECTORY include/yardpass/${layer} DESTINATION ${CMAKE_INSTALL_INCLUDEDIR}/yardpass)
+endforeach()
+install(FILES include/yardpass/version.h DESTINATION ${CMAKE_INSTALL_INCLUDEDIR}/yardpass)
+install(EXPORT yardpass_targets NAMESPACE yardpass:: FILE yardpassTargets.cmake
+        DESTINATION ${CMAKE_INSTALL_LIBDIR}/cmake/yardpass)
+configure_package_config_file(cmake/yardpassConfig.cmake.in ${CMAKE_CURRENT_BINARY_DIR}/yardpassConfig.cmake
+                              INSTALL_DESTINATION ${CMAKE_INSTALL_LIBDIR}/cmake/yardpass)
+write_basic_package_version_file(${CMAKE_CURRENT_BINARY_DIR}/yardpassConfigVersion.cmake COMPATIBILITY SameMinorVersion)
+install(FILES ${CMAKE_CURRENT_BINARY_DIR}/yardpassConfig.cmake ${CMAKE_CURRENT_BINARY_DIR}/yardpassConfigVersion.cmake
+        DESTINATION ${CMAKE_INSTALL_LIBDIR}/cmake/yardpass)
+configure_file(cmake/yardpass.pc.in ${CMAKE_CURRENT_BINARY_DIR}/yardpass.pc @ONLY)
+install(FILES ${CMAKE_CURRENT_BINARY_DIR}/yardpass.pc DESTINATION ${CMAKE_INSTALL_LIBDIR}/pkgconfig)
+if(YARDPASS_BUILD_PROGRAM)
+  install(TARGETS yardpass RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
+  install(FILES demo/paddle-blade.toml demo/paddle-blade.stl DESTINATION ${CMAKE_INSTALL_DATADIR}/yardpass/demo)
+endif()
