@@ -1,0 +1,30 @@
+/// Chains of straight pieces in plan and in space.
+#pragma once
+
+#include <span>
+#include <vector>
+
+#include "yardpass/geom/vec.h"
+
+namespace yardpass {
+
+using Polyline2 = std::vector<Vec2>;
+using Polyline3 = std::vector<Vec3>;
+
+[[nodiscard]] double length(std::span<const Vec2> line);
+[[nodiscard]] double length(std::span<const Vec3> line);
+
+/// Distance from p to the nearest point of the segment a-b.
+[[nodiscard]] double distance_to_segment(const Vec2& p, const Vec2& a, const Vec2& b);
+[[nodiscard]] double distance_to_segment(const Vec3& p, const Vec3& a, const Vec3& b);
+
+/// Fewer points: no dropped point lies farther than `tolerance_mm` from the result. The ends stay.
+/// Source: D. H. Douglas and T. K. Peucker, "Algorithms for the reduction of the number of points required to
+/// represent a digitized line or its caricature", 1973.
+[[nodiscard]] Polyline2 simplify(std::span<const Vec2> line, double tolerance_mm);
+
+/// The same for a closed loop (first point not repeated). Loops that would keep less than three points are
+/// returned as they are.
+[[nodiscard]] Polyline2 simplify_loop(std::span<const Vec2> loop, double tolerance_mm);
+
+}  // namespace yardpass

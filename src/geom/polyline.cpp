@@ -1,0 +1,72 @@
+#include "yardpass/geom/polyline.h"
+
+#include <algorithm>
+
+namespace yardpass {
+
+namespace {
+
+template <typename V>
+double chain_length(std::span<const V> line) {
+  double sum = 0;
+  for (std::size_t i = 1; i < line.size(); ++i) sum += (line[i] - line[i - 1]).norm();
+  return sum;
+}
+
+template <typename V>
+double segment_distance(const V& p, const V& a, const V& b) {
+  const V along = b - a;
+  const double square = along.squaredNorm();
+  const double t = square > 0 ? std::clamp((p - a).dot(along) / square, 0.0, 1.0) : 0.0;
+  return (p - (a + t * along)).norm();
+}
+
+}  // namespace
+
+double length(std::span<const Vec2> line) { return chain_length(line); }
+double length(std::span<const Vec3> line) { return chain_length(line); }
+
+double distance_to_segment(const Vec2& p, const Vec2& a, const Vec2& b) { return segment_distance(p, a, b); }
+double distance_to_segment(const Vec3& p, const Vec3& a, const Vec3& b) { return segment_distance(p, a, b); }
+
+Polyline2 simplify(std::span<const Vec2> line, double tolerance_mm) {
+  if (line.size() < 3) return {line.begin(), line.end()};
+  std::vector<char> keep(line.size(), 0);
+  keep.front() = keep.back() = 1;
+  std::vector<std::pair<std::size_t, std::size_t>> open{{0, line.size() - 1}};
+  while (!open.empty()) {
+    const auto [first, last] = open.back();
+    open.pop_back();
+    double worst = tolerance_mm;
+    std::size_t at = 0;
+    for (std::size_t i = first + 1; i < last; ++i) {
+      const double off = distance_to_segment(line[i], line[first], line[last]);
+      if (off > worst) worst = off, at = i;
+    }
+    if (at == 0) continue;
+    keep[at] = 1;
+    open.emplace_back(first, at);
+    open.emplace_back(at, last);
+  }
+  Polyline2 result;
+  for (std::size_t i = 0; i < line.size(); ++i)
+    if (keep[i]) result.push_back(line[i]);
+  return result;
+}
+
+Polyline2 simplify_loop(std::span<const Vec2> loop, double tolerance_mm) {
+  if (loop.size() < 4) return {loop.begin(), loop.end()};
+  // Cut the loop at its first point and at the point farthest from it, so that neither half is degenerate.
+  std::size_t far = 0;
+  for (std::size_t i = 1; i < loop.size(); ++i)
+    if ((loop[i] - loop[0]).squaredNorm() > (loop[far] - loop[0]).squaredNorm()) far = i;
+  Polyline2 result = simplify(loop.first(far + 1), tolerance_mm);
+  Polyline2 rest(loop.begin() + static_cast<std::ptrdiff_t>(far), loop.end());
+  rest.push_back(loop[0]);
+  rest = simplify(rest, tolerance_mm);
+  result.insert(result.end(), rest.begin() + 1, rest.end() - 1);
+  if (result.size() < 3) return {loop.begin(), loop.end()};
+  return result;
+}
+
+}  // namespace yardpass
