@@ -1,0 +1,55 @@
+#include "yardpass/tool/tool.h"
+
+#include <algorithm>
+
+#include "yardpass/geom/error.h"
+
+namespace yardpass {
+
+const char* name_of(Shape shape) {
+  switch (shape) {
+    case Shape::ball:
+      return "ball";
+    case Shape::flat:
+      return "flat";
+    case Shape::bull:
+      return "bull";
+    case Shape::taper:
+      return "taper";
+    case Shape::chamfer:
+      return "chamfer";
+  }
+  return "";
+}
+
+Profile profile_of(const Tool& tool) {
+  switch (tool.shape) {
+    case Shape::ball:
+      return Profile::ball(tool.diameter_mm);
+    case Shape::flat:
+      return Profile::flat(tool.diameter_mm);
+    case Shape::bull:
+      return Profile::bull(tool.diameter_mm, tool.corner_radius_mm);
+    case Shape::taper:
+      return Profile::taper(tool.diameter_mm, tool.taper_angle_deg, tool.corner_radius_mm,
+                            tool.flute_length_mm);
+    case Shape::chamfer:
+      return Profile::chamfer(tool.diameter_mm, tool.taper_angle_deg, tool.tip_diameter_mm);
+  }
+  throw Error("unknown tool shape");
+}
+
+Tool completed(Tool tool) {
+  const auto fill = [](double& value, double otherwise) {
+    if (value <= 0) value = otherwise;
+  };
+  fill(tool.plunge_feed_mm_min, tool.feed_mm_min / 3);
+  fill(tool.ramp_feed_mm_min, tool.feed_mm_min / 2);
+  fill(tool.link_feed_mm_min, tool.feed_mm_min);
+  fill(tool.shank_diameter_mm, tool.diameter_mm);
+  fill(tool.stickout_mm, std::max(4 * tool.diameter_mm, tool.flute_length_mm));
+  fill(tool.flute_length_mm, std::min(2 * tool.diameter_mm, tool.stickout_mm));
+  return tool;
+}
+
+}  // namespace yardpass
