@@ -1,0 +1,39 @@
+/// A part made ready for contact questions.
+#pragma once
+
+#include <memory>
+
+#include "yardpass/geom/error.h"
+#include "yardpass/geom/mesh.h"
+
+namespace yardpass {
+
+namespace detail {
+class TriangleTree;
+}
+
+/// A mesh with its index. Immutable, so any number of threads may ask it. Facing, zero-area and repeated
+/// triangles do not matter. Coordinates: millimetres, at most 1e6 in size, finite.
+class ContactPart {
+ public:
+  explicit ContactPart(Mesh mesh, const Progress& progress = {});
+  ~ContactPart();
+  ContactPart(const ContactPart&) = delete;
+  ContactPart& operator=(const ContactPart&) = delete;
+
+  [[nodiscard]] const Mesh& mesh() const { return mesh_; }
+  [[nodiscard]] const Box3& box() const { return box_; }
+  /// Distance in space from p to the nearest point of the mesh, or `at_most_mm` if nothing is nearer.
+  [[nodiscard]] double distance(const Vec3& p, double at_most_mm) const;
+
+  [[nodiscard]] const detail::TriangleTree& tree() const { return *tree_; }  ///< for this layer only
+
+ private:
+  Mesh mesh_;
+  Box3 box_;
+  std::unique_ptr<detail::TriangleTree> tree_;
+};
+
+[[nodiscard]] std::shared_ptr<const ContactPart> make_contact_part(Mesh mesh, const Progress& progress = {});
+
+}  // namespace yardpass

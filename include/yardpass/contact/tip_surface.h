@@ -1,0 +1,100 @@
+/// The tip surface: how low a turning cutter can stand over every place of a part.
+///
+/// Source of the idea: the inverse tool offset / cutter-location surface; see B. K. Choi and R. B. Jerard,
+/// "Sculptured Surface Machining", 1998. Here it is evaluated exactly, triangle by triangle: the positions at
+/// which a convex tool meets a triangle form a convex set, so over each triangle the surface is concave and a
+/// straight move has one least clearance, found in closed form.
+#pragma once
+
+#include <limits>
+#include <memory>
+#include <optional>
+
+#include "yardpass/contact/contact_part.h"
+#include "yardpass/tool/profile.h"
+
+namespace yardpass {
+
+/// Which part of a triangle is touched.
+enum class Feature { facet, edge, corner };
+
+struct Touch {
+  double height = 0;  ///< Z of the tip [mm]
+  Vec3 point;   ///< where cutter and part meet. With an allowance: where the thicker cutter meets the part
+  Vec3 normal;  ///< unit vector from the part into the cutter at that place
+  Feature feature = Feature::facet;
+  std::int32_t triangle = -1;
+};
+
+/// The least room of a move above the tip surface.
+struct Clearance {
+  /// Least Z(tip) - tip surface along the move [mm]; negative: the cutter enters the part. Infinite if the
+  /// move meets nothing even far below. Beside walls this is no measure of distance; see `room_around`.
+  double room = std::numeric_limits<double>::infinity();
+  double share = 0;            ///< where along the move, 0 at its start to 1 at its end
+  Vec3 tip = Vec3::Zero();     ///< tip position there
+  std::int32_t triangle = -1;  ///< met there, -1 if none
+};
+
+/// Lowest value of a tip height: nothing below.
+inline constexpr double kNothingBelow = -std::numeric_limits<double>::infinity();
+
+/// Largest rounding error of tip heights measured normal to the surface, for coordinates up to 1e4 mm.
+inline constexpr double kTouchError = 1e-9;
+
+struct TipSurfaceOptions {
+  /// Leave at least this much on the part [mm]; negative: cut as much into it, down to the smallest corner
+  /// radius.
+  double allowance_mm = 0;
+  /// No index: test every triangle. Same bits, for tests and benchmarks.
+  bool brute_force = false;
+};
+
+/// The tip surface of one cutter over one part. Cheap to copy; immutable, so any number of threads may ask
+/// it. Properties (each tested):
+///  (1) never gouges: at `touch` the cutter, thinner by kTouchError all round, is free of the part
+///  (2) never floats: thicker by kTouchError it is not
+///  (3) the order, the facing and the splitting of triangles do not matter (beyond rounding)
+class TipSurface {
+ public:
+  TipSurface(std::shared_ptr<const ContactPart> part, const Profile& cutter,
+             const TipSurfaceOptions& options = {});
+
+  /// The highest touch at this place; nothing if no triangle lies below or above the cutter there. A corner
+  /// exactly below the rim counts as below.
+  [[nodiscard]] std::optional<Touch> touch(const Vec2& xy) const;
+  /// Only its height; kNothingBelow if there is no touch.
+  [[nodiscard]] double height(const Vec2& xy) const;
+  /// The height over one triangle alone.
+  [[nodiscard]] double height_over(std::int32_t triangle, const Vec2& xy) const;
+
+  /// The least room along the straight move of the tip from a to b, ends included. Rooms above `up_to` may be
+  /// told as `up_to` (with no triangle), which saves time: 0 asks just "is it free".
+  [[nodiscard]] Clearance clearance(const Vec3& a, const Vec3& b,
+                                    double up_to = std::numeric_limits<double>::infinity()) const;
+
+  /// The same cutter and part with the allowance changed by `by_mm`.
+  /// Throws Error if that is an overcut deeper than the cutter allows.
+  [[nodiscard]] TipSurface with_more_allowance(double by_mm) const;
+
+  [[nodiscard]] const ContactPart& part() const { return *part_; }
+  [[nodiscard]] const std::shared_ptr<const ContactPart>& shared_part() const { return part_; }
+  [[nodiscard]] const Profile& cutter() const { return cutter_; }  ///< without the allowance
+  [[nodiscard]] double allowance_mm() const { return options_.allowance_mm; }
+
+ private:
+  std::shared_ptr<const ContactPart> part_;
+  Profile cutter_;   // as the tool is
+  Profile contact_;  // thicker by the allowance
+  double lift_;      // its tip is lower by so much
+  TipSurfaceOptions options_;
+};
+
+/// How much room the cutter has in space, in all directions, along the move from a to b: the most it could be
+/// thicker all round and still be free of the part, or, negative, minus the gouge depth: the least it must be
+/// thinner to be free. A gouge deeper than the cutter is thick is told as that thickness. Exact within 1e-9
+/// mm; room above `up_to_mm` is told as `up_to_mm`. The allowance of the surface is left out: this measures
+/// from the cutter itself.
+[[nodiscard]] double room_around(const TipSurface& surface, const Vec3& a, const Vec3& b, double up_to_mm);
+
+}  // namespace yardpass

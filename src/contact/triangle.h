@@ -1,0 +1,122 @@
+// Contact of one cutter profile with one triangle: facet, edges, corners; standing and moving. All of it
+// scalar and without shortcuts: this is the one place where heights come from.
+#pragma once
+
+#include <algorithm>
+#include <cmath>
+
+#include "yardpass/contact/tip_surface.h"
+#include "yardpass/tool/segment_touch.h"
+
+namespace yardpass::detail {
+
+struct Corners {
+  Vec3 p[3];
+};
+
+/// Edges are walked in one direction whichever triangle they are seen from, so that both give the same bits.
+inline bool in_order(const Vec3& a, const Vec3& b) {
+  if (a.x() != b.x()) return a.x() < b.x();
+  if (a.y() != b.y()) return a.y() < b.y();
+  return a.z() <= b.z();
+}
+
+inline LineTouch touch_edge(const Profile& cutter, const Vec2& axis, const Vec3& a, const Vec3& b) {
+  if (in_order(a, b)) return touch_segment(cutter, axis, a, b);
+  LineTouch touch = touch_segment(cutter, axis, b, a);
+  touch.share = 1 - touch.share;
+  return touch;
+}
+
+struct TriangleTouch {
+  double height = kNothingBelow;
+  Feature feature = Feature::facet;
+  Vec3 point = Vec3::Zero();
+};
+
+/// Highest tip Z at which the cutter meets the triangle, kNothingBelow if never.
+inline TriangleTouch touch_triangle(const Profile& cutter, const Vec2& axis, const Corners& t) {
+  TriangleTouch best;
+  const Vec3 u = t.p[1] - t.p[0], v = t.p[2] - t.p[0];
+  const Vec3 normal = u.cross(v);
+  // The facet: touched where the cutter has the facet's slope. Facing does not matter: only the slope does.
+  if (std::abs(normal.z()) > 1e-14 * normal.norm()) {
+    const Vec2 slope = -normal.head<2>() / normal.z();
+    const double m = slope.norm();
+    const double r = cutter.radius_at_slope(m);
+    const Vec2 out = m > 0 ? Vec2(slope * (r / m)) : Vec2(0, 0);
+    const Vec2 q = axis + out - plan(t.p[0]);
+    const double area = normal.z();
+    const double share_u = cross2(q, plan(v)) / area, share_v = cross2(plan(u), q) / area;
+    if (share_u >= 0 && share_v >= 0 && share_u + share_v <= 1) {
+      // Almost vertical facets: their Z is ill-posed, but never outside the range of the corners.
+      const double low = std::min({t.p[0].z(), t.p[1].z(), t.p[2].z()});
+      const double high = std::max({t.p[0].z(), t.p[1].z(), t.p[2].z()});
+      const double z = std::clamp(t.p[0].z() + share_u * u.z() + share_v * v.z(), low, high);
+      best.height = z - cutter.height(r);
+      best.point = with_z(axis + out, z);
+      return best;  // the best over the whole plane, so edges cannot be better
+    }
+  }
+  for (int k = 0; k < 3; ++k) {
+    const Vec3 &a = t.p[k], &b = t.p[(k + 1) % 3];
+    const LineTouch touch = touch_edge(cutter, axis, a, b);
+    if (touch.height <= best.height) continue;
+    best.height = touch.height;
+    const bool corner = touch.share <= 0 || touch.share >= 1;
+    best.feature = corner ? Feature::corner : Feature::edge;
+    best.point = touch.share >= 1 ? b : Vec3(a + touch.share * (b - a));
+  }
+  return best;
+}
+
+/// Room of a straight move of the tip above a feature, and where along the move.
+struct MoveRoom {
+  double room = std::numeric_limits<double>::infinity();
+  double share = 0;
+  void take(const MoveRoom& other) {
+    if (other.room < room) *this = other;
+  }
+};
+
+/// Moving over a corner is standing over the mirrored move: both measure z(move) + height(distance) -
+/// z(corner).
+inline MoveRoom room_over_corner(const Profile& cutter, const Vec3& a, const Vec3& b, const Vec3& corner) {
+  const Vec3 down_a(a.x(), a.y(), -a.z()), down_b(b.x(), b.y(), -b.z());
+  const LineTouch touch = touch_segment(cutter, plan(corner), down_a, down_b);
+  return {-touch.height - corner.z(), touch.share};
+}
+
+/// The inside of both segments: with u the axis seen from the edge's point, z(move) - z(edge) is linear in u
+/// and height(|u|) convex, so the least sum is where the cutter has that linear slope. Where this lies
+/// outside either segment, an end of the move or a corner of the edge is nearer, and those are measured on
+/// their own.
+inline MoveRoom room_over_edge(const Profile& cutter, const Vec3& a, const Vec3& b, const Vec3& e0,
+                               const Vec3& e1) {
+  const Vec2 move = plan(b) - plan(a), edge = plan(e1) - plan(e0);
+  const double turn = cross2(move, edge);
+  if (std::abs(turn) <= 1e-14 * move.norm() * edge.norm()) return {};
+  const double climb = b.z() - a.z(), rise = e1.z() - e0.z();
+  const Vec2 slope = (climb * Vec2(edge.y(), -edge.x()) - rise * Vec2(move.y(), -move.x())) / turn;
+  const double m = slope.norm();
+  const double r = cutter.radius_at_slope(m);
+  const Vec2 u = m > 0 ? Vec2(slope * (-r / m)) : Vec2(0, 0);
+  const Vec2 from_start = u - (plan(a) - plan(e0));
+  const double t = cross2(from_start, edge) / turn, s = cross2(from_start, move) / turn;
+  if (t < 0 || t > 1 || s < 0 || s > 1) return {};
+  return {a.z() + t * climb - (e0.z() + s * rise) + cutter.height(r), t};
+}
+
+/// Least room of the move over the whole triangle.
+inline MoveRoom room_over_triangle(const Profile& cutter, const Vec3& a, const Vec3& b, const Corners& t) {
+  MoveRoom best{a.z() - touch_triangle(cutter, plan(a), t).height, 0};
+  best.take({b.z() - touch_triangle(cutter, plan(b), t).height, 1});
+  for (int k = 0; k < 3; ++k) {
+    best.take(room_over_corner(cutter, a, b, t.p[k]));
+    const Vec3 &e0 = t.p[k], &e1 = t.p[(k + 1) % 3];
+    best.take(in_order(e0, e1) ? room_over_edge(cutter, a, b, e0, e1) : room_over_edge(cutter, a, b, e1, e0));
+  }
+  return best;
+}
+
+}  // namespace yardpass::detail
