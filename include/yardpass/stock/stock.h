@@ -1,0 +1,85 @@
+/// The material: a height map that moves of cutters carve.
+#pragma once
+
+#include <span>
+
+#include "yardpass/geom/error.h"
+#include "yardpass/geom/mesh.h"
+#include "yardpass/tool/profile.h"
+
+namespace yardpass {
+
+/// Square cells over a rectangle; each holds the height of the material at its centre. Material reaches from
+/// there down to bottom_z, so what lies below an overhang is not seen. Reading from many threads is safe;
+/// carving is not.
+class Stock {
+ public:
+  /// A block. Throws Error if it has no size, if the cell is not above 0, or if it needs more than 2e9 cells.
+  Stock(const Box3& block, double cell_mm);
+
+  [[nodiscard]] int columns() const { return columns_; }  ///< along X
+  [[nodiscard]] int rows() const { return rows_; }        ///< along Y
+  [[nodiscard]] double cell_mm() const { return cell_; }
+  [[nodiscard]] const Box3& block() const { return block_; }
+  [[nodiscard]] double bottom_z() const { return block_.min().z(); }
+  [[nodiscard]] Vec2 centre(int column, int row) const {
+    return {block_.min().x() + (column + 0.5) * cell_, block_.min().y() + (row + 0.5) * cell_};
+  }
+  [[nodiscard]] double height(int column, int row) const { return heights_[index(column, row)]; }
+  void set_height(int column, int row, double z) { heights_[index(column, row)] = z; }
+  [[nodiscard]] std::size_t index(int column, int row) const {
+    return static_cast<std::size_t>(row) * static_cast<std::size_t>(columns_) +
+           static_cast<std::size_t>(column);
+  }
+  [[nodiscard]] double volume_mm3() const;
+
+  /// The least tip Z at which the cutter, standing at `place`, is free of the material at all cell centres;
+  /// minus infinity where there is none. Material between the centres may reach higher by what its slope
+  /// gains over half a cell.
+  [[nodiscard]] double free_height(const Profile& cutter, const Vec2& place) const;
+
+  /// Columns and rows whose centres lie within [low, high]; the ranges are [first, last), clipped to the
+  /// block.
+  struct CellRange {
+    int first_column, last_column, first_row, last_row;
+    [[nodiscard]] bool empty() const { return first_column >= last_column || first_row >= last_row; }
+  };
+  [[nodiscard]] CellRange cells_between(const Vec2& low, const Vec2& high) const;
+
+ private:
+  Box3 block_;
+  double cell_;
+  int columns_, rows_;
+  std::vector<double> heights_;
+};
+
+/// A straight move of a tip.
+struct SweptMove {
+  Vec3 from, to;
+  std::int32_t cutter = 0;  ///< index into the list of profiles
+  bool cuts = true;         ///< false: the move must not meet material; it is tested, and carves nothing
+};
+
+/// What carving saw, one entry a move.
+struct CarveLog {
+  std::vector<std::uint8_t> removed;  ///< 1 if the move took material away at any cell
+  /// For moves that must not meet material: how deep below its top they pass it, measured in Z at cell
+  /// centres, 0 if they keep clear; and where.
+  std::vector<double> entered;
+  std::vector<Vec3> entered_at;
+  std::vector<std::int32_t> last_cut;  ///< one a cell: the last move that lowered it, -1 if none
+};
+
+/// Carries out the moves in their order: after it, each cell that a cutting move passes holds the lowest
+/// point of the swept cutter at its centre, exact but for cells within 1e-9 mm of the rim. Runs on all cores;
+/// the result does not depend on their number. If stopped by `progress`, the stock is left partly carved: use
+/// a copy.
+void carve(Stock& stock, std::span<const Profile> cutters, std::span<const SweptMove> moves,
+           CarveLog* log = nullptr, const Progress& progress = {});
+
+/// The material as a closed mesh with at most about `most_triangles`; cells are taken together in squares as
+/// needed, the highest of them giving the height, so the mesh never shows less material than there is at cell
+/// centres.
+[[nodiscard]] Mesh mesh_of(const Stock& stock, std::size_t most_triangles = 400000);
+
+}  // namespace yardpass
