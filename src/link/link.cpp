@@ -1,0 +1,229 @@
+#include "yardpass/link/link.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+#include "yardpass/contact/lift.h"
+
+namespace yardpass {
+
+namespace {
+
+constexpr double kDegree = std::numbers::pi / 180;
+
+class Linker {
+ public:
+  Linker(const TipSurface& surface, const Tool& tool, Stock& stock, const LinkOptions& options)
+      : surface_(surface), tool_(tool), stock_(stock), options_(options), cutter_{surface.cutter()} {
+    // Between cell centres material may stand nearer by up to half a cell's diagonal.
+    const Resized wide = *resized(surface.cutter(), 0.75 * stock.cell_mm());
+    wide_cutter_ = wide.profile;
+    wide_tip_ = wide.tip_z_mm;
+  }
+
+  Toolpath run(std::span<const Cut> cuts, const Progress& progress) {
+    for (std::size_t i = 0; i < cuts.size(); ++i) {
+      if (i % 16 == 0) report(progress, static_cast<double>(i) / static_cast<double>(cuts.size()));
+      if (cuts[i].points.size() < 2) continue;
+      const Polyline3 line = oriented(cuts[i]);
+      if (cuts[i].entry == Entry::ramp)
+        by_ramp(line, cuts[i].closed);
+      else
+        straight_in(line);
+    }
+    if (!path_.moves.empty()) retract();
+    carve_pending();
+    return std::move(path_);
+  }
+
+ private:
+  /// A closed cut as a line that begins and ends at its point nearest to where the tool is.
+  [[nodiscard]] Polyline3 oriented(const Cut& cut) const {
+    Polyline3 line = cut.points;
+    if (!cut.closed) return line;
+    if (started_) {
+      const auto nearer = [&](const Vec3& a, const Vec3& b) {
+        return (a - at_).squaredNorm() < (b - at_).squaredNorm();
+      };
+      std::rotate(line.begin(), std::min_element(line.begin(), line.end(), nearer), line.end());
+    }
+    line.push_back(line.front());
+    return line;
+  }
+
+  void straight_in(const Polyline3& line) {
+    if (!link_to(line.front())) {
+      approach(plan(line.front()), line.front().z());
+      go(line.front(), MoveKind::plunge);
+    }
+    cut_along(line);
+  }
+
+  /// Down along the cut until its own height is reached, and then all of it.
+  void by_ramp(const Polyline3& line, bool closed) {
+    const Vec3 start = line.front();
+    const bool near = started_ && (plan(start) - plan(at_)).norm() <= options_.link_distance_mm;
+    if (near && std::abs(at_.z() - start.z()) < 1e-6 && is_free(at_, start)) {
+      go(start, MoveKind::link);
+      cut_along(line);
+      return;
+    }
+    carve_pending();
+    const double above = free_height(plan(start)) + 0.1;  // air below the tool where the ramp begins
+    const Vec3 over(start.x(), start.y(), at_.z());
+    double top;
+    if (near && at_.z() >= std::max(above, start.z()) && at_.z() < above + options_.approach_mm &&
+        is_free(at_, over)) {
+      go(over, MoveKind::link);
+      top = at_.z();
+    } else {
+      approach(plan(start), start.z());
+      top = std::max(start.z(), above);
+      go(with_z(plan(start), top), MoveKind::plunge);
+    }
+    ramp_down(line, closed, top);
+  }
+
+  void ramp_down(const Polyline3& line, bool closed, double top) {
+    const double fall = std::tan(options_.ramp_angle_deg * kDegree);
+    const std::size_t last = line.size() - 1;
+    double z = top;
+    std::size_t i = 0;
+    bool forward = true;
+    while (z > line[i].z() + 1e-9) {
+      if (!closed && (forward ? i == last : i == 0)) forward = !forward;
+      std::size_t next = forward ? i + 1 : i - 1;
+      const double step = (plan(line[next]) - plan(line[i])).norm();
+      double lower = z - step * fall;
+      // Where the cut's own height is reached within a piece, the ramp ends there and not at the piece's end.
+      if (lower < line[next].z()) {
+        const double own_fall = line[i].z() - line[next].z();
+        const double share = std::clamp((z - line[i].z()) / (step * fall - own_fall), 0.0, 1.0);
+        if (share > 0 && share < 1) go(line[i] + share * (line[next] - line[i]), MoveKind::ramp);
+        lower = line[next].z();
+      }
+      z = lower;
+      go(with_z(plan(line[next]), z), MoveKind::ramp);
+      i = closed && next == last ? 0 : next;
+    }
+    if (closed) {
+      Polyline3 rest(line.begin(), line.end() - 1);
+      std::rotate(rest.begin(), rest.begin() + static_cast<std::ptrdiff_t>(i), rest.end());
+      rest.push_back(rest.front());
+      return cut_along(rest);
+    }
+    while (i > 0) go(line[--i], MoveKind::cut);
+    cut_along(line);
+  }
+
+  void cut_along(const Polyline3& line) {
+    const double steep = std::tan(options_.plunge_slope_deg * kDegree);
+    for (std::size_t i = 1; i < line.size(); ++i) {
+      const Vec3 step = line[i] - line[i - 1];
+      go(line[i], -step.z() > steep * plan(step).norm() ? MoveKind::plunge : MoveKind::cut);
+    }
+  }
+
+  /// To the start of the next cut without a retract, if that is near and proven free.
+  bool link_to(const Vec3& start) {
+    if (!started_ || (plan(start) - plan(at_)).norm() > options_.link_distance_mm) return false;
+    if (is_free(at_, start)) {
+      go(start, MoveKind::link);
+      return true;
+    }
+    const Vec2 ends[] = {plan(at_), plan(start)};
+    const auto lines = lift(surface_, ends, {.tolerance_mm = options_.tolerance_mm});
+    if (lines.size() != 1) return false;
+    const Polyline3& line = lines.front();
+    const double highest = std::max_element(line.begin(), line.end(), [](const Vec3& a, const Vec3& b) {
+                             return a.z() < b.z();
+                           })->z();
+    const bool same_ends = plan(line.front()) == ends[0] && plan(line.back()) == ends[1];
+    if (!same_ends || highest > std::max(at_.z(), start.z()) + surface_.cutter().radius()) return false;
+    // The cut's ends may stand higher than the line's, as links and cuts are raised apart; then go straight
+    // up or down.
+    for (const Vec3& p : line) go(p, MoveKind::link);
+    go(start, MoveKind::link);
+    return true;
+  }
+
+  [[nodiscard]] bool is_free(const Vec3& a, const Vec3& b) const {
+    return surface_.clearance(a, b, 0.0).room >= 0;
+  }
+
+  [[nodiscard]] double free_height(const Vec2& place) const {
+    return stock_.free_height(wide_cutter_, place) - wide_tip_;
+  }
+
+  void retract() { go(with_z(plan(at_), options_.clearance_z), MoveKind::rapid); }
+
+  /// By way of the clearance plane to a little above the material (and above z).
+  void approach(const Vec2& place, double z) {
+    const Vec3 above = with_z(place, options_.clearance_z);
+    if (started_) {
+      retract();
+      go(above, MoveKind::rapid);
+      carve_pending();
+    } else {
+      path_.start = at_ = above;
+      started_ = true;
+    }
+    const double safe = std::max(z, free_height(place)) + options_.approach_mm;
+    if (safe < options_.clearance_z) go(with_z(place, safe), MoveKind::rapid);
+  }
+
+  void go(const Vec3& to, MoveKind kind) {
+    if (to == at_) return;
+    double feed = 0;
+    switch (kind) {
+      case MoveKind::rapid:
+        break;
+      case MoveKind::plunge:
+        feed = tool_.plunge_feed_mm_min;
+        break;
+      case MoveKind::ramp:
+        feed = tool_.ramp_feed_mm_min;
+        break;
+      case MoveKind::cut:
+        feed = tool_.feed_mm_min;
+        break;
+      case MoveKind::link:
+        feed = tool_.link_feed_mm_min;
+        break;
+    }
+    path_.moves.push_back({to, kind, feed});
+    if (kind != MoveKind::rapid) pending_.push_back({at_, to, 0, true});
+    at_ = to;
+  }
+
+  void carve_pending() {
+    carve(stock_, std::span<const Profile>(&cutter_, 1), pending_);
+    pending_.clear();
+  }
+
+  const TipSurface& surface_;
+  const Tool& tool_;
+  Stock& stock_;
+  const LinkOptions& options_;
+  Profile cutter_;
+  Profile wide_cutter_ = Profile::needle();
+  double wide_tip_ = 0;
+  Toolpath path_;
+  Vec3 at_ = Vec3::Zero();
+  bool started_ = false;
+  std::vector<SweptMove> pending_;
+};
+
+}  // namespace
+
+Toolpath link_cuts(std::span<const Cut> cuts, const TipSurface& surface, const Tool& tool, Stock& stock,
+                   const LinkOptions& options, const Progress& progress) {
+  const double top = std::max(stock.block().max().z(), surface.part().box().max().z());
+  if (!(options.clearance_z > top))
+    throw Error("the clearance plane at Z " + std::to_string(options.clearance_z) +
+                " is not above stock and part, Z " + std::to_string(top));
+  return Linker(surface, tool, stock, options).run(cuts, progress);
+}
+
+}  // namespace yardpass
