@@ -1,0 +1,19 @@
+/// How a machine's control wants its programs.
+#pragma once
+
+#include <string>
+
+namespace yardpass {
+
+struct Controller {
+  int decimals = 3;                 ///< of X, Y, Z in millimetres
+  std::string work_offset = "G54";  ///< G54 to G59
+  double rapid_mm_min = 15000;      ///< for times
+  double tool_change_s = 10;        ///< for times
+};
+
+/// How far rounding to the posted decimals can move a point in space [mm]. Plan with the tool thicker by
+/// this, and the posted moves are as free as the planned ones.
+[[nodiscard]] double rounding_reserve(const Controller& controller);
+
+}  // namespace yardpass

@@ -1,0 +1,46 @@
+/// G-code back to moves.
+#pragma once
+
+#include <cstdint>
+#include <filesystem>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "yardpass/geom/error.h"
+#include "yardpass/geom/vec.h"
+
+namespace yardpass {
+
+/// A straight move of the tip as the control would make it, in millimetres, program coordinates.
+struct ProgramMove {
+  Vec3 from, to;
+  double feed_mm_min = 0;       ///< 0 for a rapid
+  std::int32_t line = 0;        ///< in the file, from 1
+  std::int32_t tool = 0;        ///< T number in the spindle
+  std::int32_t operation = -1;  ///< index into Program::operations
+  [[nodiscard]] bool rapid() const { return feed_mm_min == 0; }
+};
+
+struct Program {
+  std::vector<ProgramMove> moves;
+  std::vector<std::string>
+      operations;  ///< names from "(operation: NAME)" comments; unnamed moves get "(unnamed)"
+  std::vector<std::int32_t> tools;  ///< in order of their changes
+  std::int32_t lines = 0;
+};
+
+/// After a tool change a tool is taken to come down from this height [mm] over the first place the program
+/// names.
+inline constexpr double kChangeHeight = 1000;
+
+/// Reads RS-274: G0 G1 G17 G20 G21 G40 G43 G49 G54-G59 G80 G90 G94, M2 M3 M5 M6 M7 M8 M9 M30, words F H N S T
+/// X Y Z, comments in brackets and after a semicolon. Everything else is refused, for a word that was not
+/// understood may hide a move: arcs, cycles, incremental coordinates, other axes, block delete, variables. So
+/// are a cutting move without spindle or feed, a move in Z without the length compensation of its tool, two
+/// words of one kind in a block, a missing end. Throws Error "NAME:LINE: what is wrong"; `name` is only for
+/// that text.
+[[nodiscard]] Program read_program(std::string_view text, const std::string& name);
+[[nodiscard]] Program read_program_file(const std::filesystem::path& file);
+
+}  // namespace yardpass

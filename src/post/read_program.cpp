@@ -1,0 +1,310 @@
+#include "yardpass/post/read_program.h"
+
+#include <algorithm>
+#include <array>
+#include <charconv>
+#include <cmath>
+#include <fstream>
+#include <optional>
+#include <sstream>
+
+namespace yardpass {
+
+namespace {
+
+struct Word {
+  char letter;
+  double value;
+};
+
+/// One line taken apart: words and comment.
+struct Block {
+  std::vector<Word> words;
+  std::string comment;
+  bool percent = false;
+};
+
+/// Groups of words of which a block may hold one (RS-274, modal groups).
+int group_of(int code) {
+  switch (code) {
+    case 0:
+    case 1:
+    case 80:
+      return 1;
+    case 17:
+      return 2;
+    case 90:
+      return 3;
+    case 94:
+      return 5;
+    case 20:
+    case 21:
+      return 6;
+    case 40:
+      return 7;
+    case 43:
+    case 49:
+      return 8;
+    default:
+      return code >= 54 && code <= 59 ? 12 : -1;
+  }
+}
+
+class Reader {
+ public:
+  Reader(std::string_view text, const std::string& name) : text_(text), name_(name) {}
+
+  Program run() {
+    std::size_t at = 0;
+    while (at < text_.size()) {
+      std::size_t end = text_.find('\n', at);
+      if (end == std::string_view::npos) end = text_.size();
+      ++line_;
+      block(parse(text_.substr(at, end - at)));
+      at = end + 1;
+    }
+    if (!ended_) fail("the program has no end (M30 or M2)");
+    program_.lines = line_;
+    return std::move(program_);
+  }
+
+ private:
+  [[noreturn]] void fail(const std::string& what) const {
+    throw Error(name_ + ":" + std::to_string(line_) + ": " + what);
+  }
+
+  Block parse(std::string_view line) const {
+    Block block;
+    std::size_t i = 0;
+    while (i < line.size()) {
+      const char c = line[i];
+      if (c == ' ' || c == '\t' || c == '\r') {
+        ++i;
+      } else if (c == ';') {
+        block.comment = line.substr(i + 1);
+        break;
+      } else if (c == '(') {
+        const std::size_t close = line.find(')', i);
+        if (close == std::string_view::npos) fail("a comment is not closed");
+        block.comment = line.substr(i + 1, close - i - 1);
+        if (block.comment.find('(') != std::string::npos) fail("a comment within a comment");
+        i = close + 1;
+      } else if (c == '%') {
+        block.percent = true;
+        ++i;
+      } else if (c == '/') {
+        fail("block delete (/) leaves open which moves are made");
+      } else {
+        const char letter = static_cast<char>(c >= 'a' && c <= 'z' ? c - 'a' + 'A' : c);
+        if (letter < 'A' || letter > 'Z') fail(std::string("\"") + c + "\" is not understood");
+        std::size_t from = i + 1;
+        while (from < line.size() && (line[from] == ' ' || line[from] == '\t')) ++from;
+        if (from < line.size() && line[from] == '+') ++from;
+        double value = 0;
+        const auto [end, code] =
+            std::from_chars(line.data() + from, line.data() + line.size(), value, std::chars_format::fixed);
+        if (code != std::errc() || !std::isfinite(value))
+          fail(std::string("the word ") + letter + " has no number");
+        block.words.push_back({letter, value});
+        i = static_cast<std::size_t>(end - line.data());
+      }
+    }
+    return block;
+  }
+
+  void block(const Block& block) {
+    if (block.percent && block.words.empty()) return;
+    if (block.comment.rfind("operation:", 0) == 0) {
+      std::string name = block.comment.substr(10);
+      name.erase(0, name.find_first_not_of(' '));
+      program_.operations.push_back(name);
+      named_ = true;
+    }
+    if (block.words.empty()) return;
+    if (ended_) fail("words after the end of the program");
+    std::array<std::optional<double>, 26> single;
+    std::vector<int> g, m;
+    for (const Word& word : block.words) {
+      if (word.letter == 'G' || word.letter == 'M') {
+        const int code = static_cast<int>(std::lround(word.value));
+        if (std::abs(word.value - code) > 1e-9)
+          fail(std::string(1, word.letter) + short_number(word.value) + " is not understood");
+        (word.letter == 'G' ? g : m).push_back(code);
+        continue;
+      }
+      if (std::string_view("FHNSTXYZ").find(word.letter) == std::string_view::npos)
+        fail(std::string("the word ") + word.letter + " is not understood; valid are F G H M N S T X Y Z");
+      auto& slot = single[static_cast<std::size_t>(word.letter - 'A')];
+      if (slot) fail(std::string("the word ") + word.letter + " stands twice in one block");
+      slot = word.value;
+    }
+    const auto value = [&](char letter) { return single[static_cast<std::size_t>(letter - 'A')]; };
+    if (const auto f = value('F')) {
+      if (!(*f > 0)) fail("the feed F must be above 0");
+      feed_ = *f * scale_;
+    }
+    if (const auto s = value('S')) {
+      if (!(*s >= 0)) fail("the spindle speed S must not be negative");
+      speed_ = *s;
+    }
+    if (const auto t = value('T')) selected_ = whole(*t, 'T');
+    for (const int code : m) machine_word(code);
+    prepare(g, value('H'), value('F'));
+    if (value('X') || value('Y') || value('Z')) move(value('X'), value('Y'), value('Z'));
+    for (const int code : m)
+      if (code == 2 || code == 30) end();
+  }
+
+  static std::string short_number(double value) {
+    std::ostringstream out;
+    out << value;
+    return out.str();
+  }
+
+  int whole(double value, char letter) const {
+    if (value < 0 || value != std::floor(value) || value > 1e6)
+      fail(std::string(1, letter) + " must be a whole number");
+    return static_cast<int>(value);
+  }
+
+  void machine_word(int code) {
+    switch (code) {
+      case 2:
+      case 30:
+      case 7:
+      case 8:
+      case 9:
+        return;
+      case 3:
+        if (!(speed_ > 0)) fail("M3 without a spindle speed S");
+        spindle_on_ = true;
+        return;
+      case 5:
+        spindle_on_ = false;
+        return;
+      case 6:
+        if (selected_ < 0) fail("M6 without a tool T");
+        tool_ = selected_;
+        program_.tools.push_back(tool_);
+        at_ = {};
+        compensation_ = -1;
+        spindle_on_ = false;
+        return;
+      default:
+        fail("M" + std::to_string(code) + " is not understood; valid are M2 M3 M5 M6 M7 M8 M9 M30");
+    }
+  }
+
+  void prepare(const std::vector<int>& codes, std::optional<double> h, std::optional<double> f) {
+    std::array<int, 16> seen{};
+    for (const int code : codes) {
+      const int group = group_of(code);
+      if (group < 0) {
+        if (code == 2 || code == 3) fail("arcs (G2, G3) are not read yet");
+        if (code == 91) fail("incremental coordinates (G91) are not read");
+        fail("G" + std::to_string(code) +
+             " is not understood; valid are G0 G1 G17 G20 G21 G40 G43 G49 G54-G59 G80 G90 G94");
+      }
+      if (seen[static_cast<std::size_t>(group)]++) fail("two G words of one kind in a block");
+      switch (code) {
+        case 0:
+        case 1:
+          motion_ = code;
+          break;
+        case 80:
+          motion_ = -1;
+          break;
+        case 20:
+        case 21: {
+          const double scale = code == 20 ? 25.4 : 1.0;
+          if (!program_.moves.empty() && scale != scale_) fail("the unit changes in mid-program");
+          if (f) feed_ = *f * scale;
+          scale_ = scale;
+          units_ = true;
+          break;
+        }
+        case 90:
+          absolute_ = true;
+          break;
+        case 43:
+          if (!h) fail("G43 without H");
+          compensation_ = whole(*h, 'H');
+          if (compensation_ != tool_)
+            fail("G43 H" + std::to_string(compensation_) + " is the length of another tool than T" +
+                 std::to_string(tool_));
+          break;
+        case 49:
+          compensation_ = -1;
+          break;
+        default:
+          break;
+      }
+    }
+    if (h && std::find(codes.begin(), codes.end(), 43) == codes.end()) fail("H without G43");
+  }
+
+  void move(std::optional<double> x, std::optional<double> y, std::optional<double> z) {
+    if (motion_ < 0) fail("coordinates without G0 or G1");
+    if (!units_) fail("a move before the unit is said (G21 or G20)");
+    if (!absolute_) fail("a move before absolute coordinates are said (G90)");
+    if (tool_ < 0) fail("a move before a tool is in the spindle (T M6)");
+    if (z && compensation_ < 0) fail("a move in Z without length compensation (G43 H)");
+    if (motion_ == 1 && !spindle_on_) fail("a cutting move while the spindle stands still (M3)");
+    if (motion_ == 1 && !(feed_ > 0)) fail("a cutting move without a feed F");
+    const std::optional<double> given[] = {x, y, z};
+    std::array<std::optional<double>, 3> to = at_;
+    for (std::size_t k = 0; k < 3; ++k)
+      if (given[k]) to[k] = *given[k] * scale_;
+    if (!at_[2]) {
+      if (z && (x || y))
+        fail(
+            "the first move in Z after a tool change must not go in X or Y too: where it starts is not "
+            "known");
+      if (motion_ == 1)
+        fail("the first moves after a tool change must be rapids: where they start is not known");
+      if (z && (!to[0] || !to[1])) fail("the first move in Z after a tool change needs X and Y before it");
+      if (z) add({*to[0], *to[1], std::max(*to[2], kChangeHeight)}, {*to[0], *to[1], *to[2]});
+    } else {
+      add({*at_[0], *at_[1], *at_[2]}, {*to[0], *to[1], *to[2]});
+    }
+    at_ = to;
+  }
+
+  void add(const Vec3& from, const Vec3& to) {
+    if (!named_) {
+      program_.operations.emplace_back("(unnamed)");
+      named_ = true;
+    }
+    const auto operation = static_cast<std::int32_t>(program_.operations.size()) - 1;
+    program_.moves.push_back({from, to, motion_ == 1 ? feed_ : 0.0, line_, tool_, operation});
+  }
+
+  void end() {
+    if (spindle_on_) fail("the program ends with the spindle running (M5)");
+    ended_ = true;
+  }
+
+  std::string_view text_;
+  const std::string& name_;
+  Program program_;
+  std::int32_t line_ = 0;
+  std::array<std::optional<double>, 3> at_;
+  double feed_ = 0, speed_ = 0, scale_ = 1;
+  int motion_ = -1, tool_ = -1, selected_ = -1, compensation_ = -1;
+  bool spindle_on_ = false, units_ = false, absolute_ = false, ended_ = false, named_ = false;
+};
+
+}  // namespace
+
+Program read_program(std::string_view text, const std::string& name) { return Reader(text, name).run(); }
+
+Program read_program_file(const std::filesystem::path& file) {
+  std::ifstream in(file, std::ios::binary);
+  if (!in || std::filesystem::is_directory(file))
+    throw Error(file.string() + ": cannot be opened for reading");
+  std::ostringstream text;
+  text << in.rdbuf();
+  return read_program(text.str(), file.string());
+}
+
+}  // namespace yardpass
