@@ -1,0 +1,43 @@
+/// How much material is left on the part.
+#pragma once
+
+#include <cstdint>
+#include <vector>
+
+#include "yardpass/contact/contact_part.h"
+#include "yardpass/geom/region.h"
+#include "yardpass/stock/stock.h"
+
+namespace yardpass {
+
+/// Excess of material over the part at each cell centre, measured as the distance in space from the top of
+/// the stock to the nearest point of the part, so a wall does not look thick for being steep. Negative where
+/// the stock is below the part's upper side, by the same distance. Not a number where there is no part above
+/// or below the cell.
+struct ExcessMap {
+  int columns = 0, rows = 0;
+  std::vector<float> excess_mm;  ///< as Stock::index
+  double at_most_mm = 0;         ///< greater distances are told as this
+};
+[[nodiscard]] ExcessMap excess_map(const Stock& stock, const ContactPart& part, double at_most_mm,
+                                   const Progress& progress = {});
+
+/// Height of the part's upper side at each cell centre of the stock, kNothingBelow where there is none.
+[[nodiscard]] std::vector<double> part_heights(const Stock& stock,
+                                               const std::shared_ptr<const ContactPart>& part);
+
+struct ExcessStatistics {
+  double area_mm2 = 0;  ///< in plan, of the cells counted
+  double least_mm = 0, mean_mm = 0, median_mm = 0, p95_mm = 0, p99_mm = 0, greatest_mm = 0;
+  Vec3 greatest_at = Vec3::Zero();
+  /// Share of the area with no more than so much.
+  struct Within {
+    double limit_mm;
+    double share;
+  };
+  std::vector<Within> within;
+};
+/// Over the cells whose centre lies in the area; all zero if there is none.
+[[nodiscard]] ExcessStatistics statistics(const ExcessMap& map, const Stock& stock, const Region& area);
+
+}  // namespace yardpass

@@ -1,0 +1,119 @@
+#include "yardpass/verify/excess.h"
+
+#include <algorithm>
+#include <atomic>
+#include <cmath>
+#include <limits>
+#include <mutex>
+
+#include <tbb/parallel_for.h>
+
+#include "yardpass/contact/tip_surface.h"
+
+namespace yardpass {
+
+namespace {
+
+/// Calls work(row) on all cores, reporting and stopping by `progress`.
+template <typename Work>
+void for_rows(int rows, const Progress& progress, const Work& work) {
+  std::mutex report_lock;
+  int done = 0;
+  std::atomic<bool> stop = false;
+  tbb::parallel_for(0, rows, [&](int row) {
+    if (stop) return;
+    work(row);
+    if (!progress) return;
+    const std::scoped_lock lock(report_lock);
+    if (!progress(static_cast<double>(++done) / rows)) stop = true;
+  });
+  if (stop) throw Stopped();
+}
+
+}  // namespace
+
+std::vector<double> part_heights(const Stock& stock, const std::shared_ptr<const ContactPart>& part) {
+  const TipSurface from_above(part, Profile::needle());
+  std::vector<double> heights(static_cast<std::size_t>(stock.columns()) *
+                              static_cast<std::size_t>(stock.rows()));
+  for_rows(stock.rows(), {}, [&](int row) {
+    for (int column = 0; column < stock.columns(); ++column)
+      heights[stock.index(column, row)] = from_above.height(stock.centre(column, row));
+  });
+  return heights;
+}
+
+ExcessMap excess_map(const Stock& stock, const ContactPart& part, double at_most_mm,
+                     const Progress& progress) {
+  ExcessMap map{stock.columns(), stock.rows(), {}, at_most_mm};
+  map.excess_mm.resize(static_cast<std::size_t>(stock.columns()) * static_cast<std::size_t>(stock.rows()));
+  const std::shared_ptr<const ContactPart> unowned(std::shared_ptr<void>(), &part);
+  const TipSurface from_above(unowned, Profile::needle());
+  for_rows(stock.rows(), progress, [&](int row) {
+    for (int column = 0; column < stock.columns(); ++column) {
+      const Vec2 centre = stock.centre(column, row);
+      const double upper = from_above.height(centre), top = stock.height(column, row);
+      float& value = map.excess_mm[stock.index(column, row)];
+      if (upper == kNothingBelow) {
+        value = std::numeric_limits<float>::quiet_NaN();
+        continue;
+      }
+      const double distance = part.distance(with_z(centre, top), std::min(at_most_mm, std::abs(top - upper)));
+      value = static_cast<float>(top < upper ? -distance : distance);
+    }
+  });
+  return map;
+}
+
+ExcessStatistics statistics(const ExcessMap& map, const Stock& stock, const Region& area) {
+  ExcessStatistics result;
+  for (const double limit : {0.01, 0.02, 0.05, 0.1, 0.5}) result.within.push_back({limit, 0});
+  struct Sample {
+    float value;
+    std::size_t cell;
+  };
+  std::vector<Sample> samples;
+  for (int row = 0; row < map.rows; ++row) {
+    // The area's crossings of the row's line, instead of a test of every cell against every edge.
+    const Vec2 from(stock.block().min().x() - 1, stock.centre(0, row).y()),
+        to(stock.block().max().x() + 1, from.y());
+    for (const Interval& part : inside(area, from, to)) {
+      const double length = to.x() - from.x();
+      const auto range = stock.cells_between({from.x() + part.from * length, from.y()},
+                                             {from.x() + part.to * length, from.y()});
+      for (int column = range.first_column; column < range.last_column; ++column) {
+        const float value = map.excess_mm[stock.index(column, row)];
+        if (!std::isnan(value)) samples.push_back({value, stock.index(column, row)});
+      }
+    }
+  }
+  if (samples.empty()) return result;
+  std::sort(samples.begin(), samples.end(), [](const Sample& a, const Sample& b) {
+    return a.value != b.value ? a.value < b.value : a.cell < b.cell;
+  });
+  const auto count = static_cast<double>(samples.size());
+  const auto percentile = [&](double share) {
+    return samples[static_cast<std::size_t>(share * (count - 1))].value;
+  };
+  double sum = 0;
+  for (const Sample& sample : samples) sum += static_cast<double>(sample.value);
+  result.area_mm2 = count * stock.cell_mm() * stock.cell_mm();
+  result.least_mm = samples.front().value;
+  result.mean_mm = sum / count;
+  result.median_mm = percentile(0.5);
+  result.p95_mm = percentile(0.95);
+  result.p99_mm = percentile(0.99);
+  result.greatest_mm = samples.back().value;
+  const int column = static_cast<int>(samples.back().cell % static_cast<std::size_t>(map.columns));
+  const int row = static_cast<int>(samples.back().cell / static_cast<std::size_t>(map.columns));
+  result.greatest_at = with_z(stock.centre(column, row), stock.height(column, row));
+  for (auto& within : result.within) {
+    const auto first_above =
+        std::upper_bound(samples.begin(), samples.end(), within.limit_mm,
+                         [](double limit, const Sample& s) { return limit < static_cast<double>(s.value); });
+    within.share = static_cast<double>(first_above - samples.begin()) / count;
+  }
+  return result;
+}
+
+}  // namespace yardpass
