@@ -1,0 +1,226 @@
+#include "yardpass/job/run.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "yardpass/link/link.h"
+#include "yardpass/part/read_stl.h"
+#include "yardpass/plan/defaults.h"
+#include "yardpass/plan/parallel.h"
+#include "yardpass/plan/roughing.h"
+
+namespace yardpass {
+
+namespace {
+
+Progress stage(const StageProgress& progress, const std::string& name) {
+  if (!progress) return {};
+  return [&progress, name](double share) { return progress(name, share); };
+}
+
+/// Cells so that the stock has about two and a half million of them, in round steps.
+double default_cell(const Box3& block) {
+  const double wanted = std::sqrt(block.sizes().x() * block.sizes().y() / 2.5e6);
+  for (const double step : {0.02, 0.025, 0.05, 0.1, 0.2, 0.25, 0.5, 1.0})
+    if (step >= wanted) return step;
+  return std::ceil(wanted);
+}
+
+/// Planning of one operation: settles its values, remembering where they come from, and runs its strategy.
+class OperationPlanner {
+ public:
+  OperationPlanner(const Job& job, const JobWorld& world, const OperationJob& operation)
+      : job_(job), world_(world), operation_(operation), tool_(job.tool_of(operation)) {
+    result_.name = operation.name;
+    result_.strategy = operation.strategy;
+    result_.tool = &tool_;
+    result_.area = area_of(job, world, operation.name);
+    if (operation.keep_inside)
+      value("keep_inside",
+            fmt::format("{} loop(s), {:.0f} mm2", result_.area.loops.size(), result_.area.area_mm2()),
+            fmt::format("line {}", operation.line_of("keep_inside")));
+    else
+      value("keep_inside", "the part's rectangle in plan", "default: no boundary is given");
+  }
+
+  OperationResult run(Stock& stock, const StageProgress& progress) {
+    const bool roughing = operation_.strategy == "roughing";
+    const auto cuts = roughing ? rough(progress) : parallel(progress);
+    links_.clearance_z = world_.clearance_z;
+    links_.approach_mm = number("approach", operation_.approach_mm, {1, "above the material"});
+    links_.link_distance_mm =
+        number("link_distance", operation_.link_distance_mm, {2.5 * stepover_, "two and a half stepovers"});
+    value("clearance plane", fmt::format("Z {:g}", world_.clearance_z),
+          fmt::format("{:g} mm above stock and part", job_.clearance_mm));
+    result_.path =
+        link_cuts(cuts, *surface_, tool_, stock, links_, stage(progress, "link " + operation_.name));
+    result_.lengths = measure(result_.path);
+    result_.points = std::count_if(result_.path.moves.begin(), result_.path.moves.end(),
+                                   [](const Move& move) { return move.kind != MoveKind::rapid; });
+    if (cuts.empty())
+      result_.notes.push_back("nothing to cut: the tool reaches no place inside the boundary");
+    return std::move(result_);
+  }
+
+ private:
+  std::vector<Cut> rough(const StageProgress& progress) {
+    const RoughingDefaults defaults = roughing_defaults(tool_);
+    RoughingOptions options;
+    options.top_z = world_.block.max().z();
+    make_surface(number("allowance", operation_.allowance_mm, defaults.allowance_mm));
+    options.stepdown_mm = number("stepdown", operation_.stepdown_mm, defaults.stepdown_mm);
+    options.stepover_mm = stepover_ = number("stepover", operation_.stepover_mm, defaults.stepover_mm);
+    if (options.stepover_mm >= tool_.diameter_mm)
+      refuse("stepover", fmt::format("is {}, but must be below the tool's diameter, {}", options.stepover_mm,
+                                     tool_.diameter_mm));
+    options.tolerance_mm = links_.tolerance_mm =
+        number("tolerance", operation_.tolerance_mm, defaults.tolerance_mm);
+    links_.ramp_angle_deg =
+        number("ramp_angle", operation_.ramp_angle_deg, defaults.ramp_angle_deg, "degrees");
+    RoughingPlan plan =
+        plan_roughing(*surface_, result_.area, options, stage(progress, "plan " + operation_.name));
+    if (!plan.levels_z.empty())
+      value("levels",
+            fmt::format("{}, Z {:.3f} to {:.3f}", plan.levels_z.size(), plan.levels_z.front(),
+                        plan.levels_z.back()),
+            "from the top of the stock, and one on each flat");
+    if (plan.pegs > 0)
+      result_.notes.push_back(fmt::format("{} pegs between loops were cut on their own", plan.pegs));
+    if (tool_.flute_length_mm < options.stepdown_mm)
+      result_.notes.push_back(
+          fmt::format("the stepdown is deeper than the flutes, {:g} mm", tool_.flute_length_mm));
+    return std::move(plan.cuts);
+  }
+
+  std::vector<Cut> parallel(const StageProgress& progress) {
+    const ParallelDefaults defaults = parallel_defaults(tool_, operation_.scallop_mm.value_or(0));
+    ParallelOptions options;
+    make_surface(number("allowance", operation_.allowance_mm, defaults.allowance_mm));
+    if (operation_.scallop_mm) number("scallop_height", operation_.scallop_mm, defaults.scallop_mm);
+    options.stepover_mm = stepover_ = number("stepover", operation_.stepover_mm, defaults.stepover_mm);
+    options.angle_deg = number("angle", operation_.angle_deg, defaults.angle_deg, "degrees");
+    options.tolerance_mm = links_.tolerance_mm =
+        number("tolerance", operation_.tolerance_mm, defaults.tolerance_mm);
+    options.zigzag = operation_.zigzag.value_or(true);
+    value("direction", options.zigzag ? "zigzag" : "one-way", source("direction", "default: less air"));
+    return plan_parallel(*surface_, result_.area, options, stage(progress, "plan " + operation_.name));
+  }
+
+  void make_surface(double allowance) {
+    try {
+      surface_.emplace(world_.part, profile_of(tool_), TipSurfaceOptions{.allowance_mm = allowance});
+    } catch (const Error& error) {
+      refuse("allowance", error.what());
+    }
+    // Posting rounds each coordinate; a tool thicker by that much keeps the rounded moves free as well.
+    surface_ = surface_->with_more_allowance(rounding_reserve(job_.controller));
+  }
+
+  [[noreturn]] void refuse(const std::string& key, const std::string& what) const {
+    throw Error(fmt::format("{}:{}: operation \"{}\": \"{}\" {}", job_.file.string(), operation_.line_of(key),
+                            operation_.name, key, what));
+  }
+
+  [[nodiscard]] std::string source(const std::string& key, const std::string& otherwise) const {
+    for (const auto& [name, line] : operation_.lines)
+      if (name == key) return fmt::format("line {}", line);
+    return otherwise;
+  }
+
+  void value(const std::string& key, const std::string& text, const std::string& from) {
+    result_.values.push_back({key, text, from});
+  }
+
+  double number(const std::string& key, const std::optional<double>& given, const Derived& otherwise,
+                const char* unit = "mm") {
+    const double chosen = given.value_or(otherwise.value);
+    value(key, fmt::format("{:.4g} {}", chosen, unit),
+          given ? fmt::format("line {}", operation_.line_of(key)) : "default: " + otherwise.rule);
+    return chosen;
+  }
+
+  const Job& job_;
+  const JobWorld& world_;
+  const OperationJob& operation_;
+  const Tool& tool_;
+  OperationResult result_;
+  LinkOptions links_;
+  double stepover_ = 0;
+  std::optional<TipSurface> surface_;
+};
+
+void check_boundaries(const Job& job, const JobWorld& world) {
+  std::string text;
+  const Box2 part = plan(world.part->box()), block = plan(world.block);
+  for (const OperationJob& operation : job.operations) {
+    if (!operation.keep_inside || !operation.active) continue;
+    if (!intersect(*operation.keep_inside, rectangle(part)).empty()) continue;
+    if (!intersect(*operation.keep_inside, rectangle(block)).empty()) continue;
+    const Box2 box = operation.keep_inside->box();
+    text += fmt::format(
+        "{}{}:{}: operation \"{}\": \"keep_inside\" meets neither part nor stock: it spans X {:g} to {:g}, Y "
+        "{:g} to {:g}, the "
+        "stock X {:g} to {:g}, Y {:g} to {:g}",
+        text.empty() ? "" : "\n", job.file.string(), operation.line_of("keep_inside"), operation.name,
+        box.min().x(), box.max().x(), box.min().y(), box.max().y(), block.min().x(), block.max().x(),
+        block.min().y(), block.max().y());
+  }
+  if (!text.empty()) throw Error(text);
+}
+
+}  // namespace
+
+JobWorld load_world(const Job& job, const StageProgress& progress) {
+  JobWorld world;
+  Mesh mesh = rounded_to_single(read_stl(job.mesh, stage(progress, "read the part")));
+  world.summary = summarize(mesh);
+  world.part = make_contact_part(std::move(mesh), stage(progress, "index the part"));
+  world.block = world.part->box();
+  const Vec3 margin(job.stock.margin_mm.x(), job.stock.margin_mm.y(), 0);
+  world.block.extend(Vec3(world.block.min() - margin));
+  world.block.extend(Vec3(world.block.max() + margin + Vec3(0, 0, job.stock.above_mm)));
+  if (!(world.block.sizes().minCoeff() > 0))
+    throw Error(job.file.string() +
+                ": the part is flat; the stock needs \"above\" and \"margin\" to have a size");
+  world.cell_mm = job.stock.cell_mm.value_or(default_cell(world.block));
+  world.cell_source = job.stock.cell_mm ? "given" : "from the size of the stock";
+  world.clearance_z = world.block.max().z() + job.clearance_mm;
+  return world;
+}
+
+Region area_of(const Job& job, const JobWorld& world, const std::string& operation) {
+  for (const OperationJob& candidate : job.operations)
+    if (candidate.name == operation && candidate.keep_inside) return *candidate.keep_inside;
+  return rectangle(plan(world.part->box()));
+}
+
+JudgedProgram judge_program(Program program, const Job& job, const JobWorld& world,
+                            const StageProgress& progress) {
+  JudgeOptions options;
+  options.rapid_mm_min = job.controller.rapid_mm_min;
+  options.tool_change_s = job.controller.tool_change_s;
+  Judgement judgement =
+      judge(program, world.part, job.tools, world.new_stock(), options, stage(progress, "judge the program"));
+  ExcessMap excess = excess_map(judgement.stock, *world.part, 5.0, stage(progress, "measure what is left"));
+  return {std::move(program), std::move(judgement), std::move(excess)};
+}
+
+RunResult run_job(const Job& job, const StageProgress& progress) {
+  JobWorld world = load_world(job, progress);
+  check_boundaries(job, world);
+  Stock stock = world.new_stock();
+  std::vector<OperationResult> operations;
+  for (const OperationJob& operation : job.operations)
+    if (operation.active) operations.push_back(OperationPlanner(job, world, operation).run(stock, progress));
+  if (operations.empty()) throw Error(job.file.string() + ": no operation is active");
+  std::vector<OperationPath> paths;
+  for (const OperationResult& operation : operations)
+    paths.push_back({operation.name, operation.strategy, operation.tool, &operation.path});
+  PostedProgram posted = write_program(job.title, paths, job.controller);
+  JudgedProgram judged = judge_program(read_program(posted.text, "program.nc"), job, world, progress);
+  return {std::move(world), std::move(operations), std::move(posted), std::move(judged)};
+}
+
+}  // namespace yardpass

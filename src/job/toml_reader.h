@@ -1,0 +1,72 @@
+// Reading tables so that all mistakes are found in one go.
+#pragma once
+
+#include <optional>
+#include <set>
+#include <string>
+#include <vector>
+
+#include <toml++/toml.h>
+
+namespace yardpass::detail {
+
+/// Collects messages; each names file and line.
+class Mistakes {
+ public:
+  explicit Mistakes(std::string file) : file_(std::move(file)) {}
+  void add(const toml::node& node, const std::string& what) {
+    add(static_cast<int>(node.source().begin.line), what);
+  }
+  void add(int line, const std::string& what);
+  [[nodiscard]] bool none() const { return list_.empty(); }
+  /// Throws Error with all of them, in the order of the file, if there are any.
+  void raise();
+
+ private:
+  std::string file_;
+  std::vector<std::pair<int, std::string>> list_;
+};
+
+struct Range {
+  double low, high;
+  bool low_open = false;  // the low end itself is not allowed
+  const char* unit = "mm";
+};
+
+/// One table: typed values by key, remembering which keys exist. Ask for every valid key, then call finish().
+class TableReader {
+ public:
+  /// `where`: how messages call this table, for example `operation "rough out"`.
+  TableReader(const toml::table& table, std::string where, Mistakes& mistakes)
+      : table_(table), where_(std::move(where)), mistakes_(mistakes) {}
+
+  std::optional<double> number(const char* key, const Range& range);
+  std::optional<std::int64_t> whole(const char* key, std::int64_t low, std::int64_t high);
+  std::optional<std::string> text(const char* key);
+  std::optional<std::string> choice(const char* key, const std::vector<std::string>& valid);
+  std::optional<bool> flag(const char* key);
+  const toml::table* table(const char* key);
+  const toml::array* array(const char* key);
+  const toml::node* any(const char* key);
+
+  void missing(const char* key, const std::string& what);
+  void wrong(const toml::node& node, const std::string& key, const std::string& what);
+  /// Reports the keys that nobody asked for, with the nearest valid one.
+  void finish();
+  [[nodiscard]] int line() const { return static_cast<int>(table_.source().begin.line); }
+  [[nodiscard]] int line_of(const char* key) const;
+  [[nodiscard]] const std::string& where() const { return where_; }
+
+ private:
+  const toml::table& table_;
+  std::string where_;
+  Mistakes& mistakes_;
+  std::set<std::string> known_;
+};
+
+/// The word of the list that is nearest in spelling, if any is near.
+std::optional<std::string> nearest_word(const std::string& word, const std::vector<std::string>& list);
+/// "a, b, c"
+std::string listed(const std::vector<std::string>& words);
+
+}  // namespace yardpass::detail
