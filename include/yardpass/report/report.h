@@ -1,0 +1,60 @@
+/// What a run or a check found, for people and for programs. Nothing here changes the result.
+#pragma once
+
+#include <filesystem>
+#include <string>
+#include <vector>
+
+#include "yardpass/job/run.h"
+
+namespace yardpass {
+
+/// One operation as reports tell it.
+struct OperationReport {
+  std::string name, strategy;
+  const Tool* tool = nullptr;
+  OperationJudgement judged;
+  ExcessStatistics excess;                   ///< at the end of the program, inside the operation's boundary
+  const OperationResult* planned = nullptr;  ///< nothing when a program is only checked
+};
+
+struct Report {
+  const Job& job;
+  const JobWorld& world;
+  const JudgedProgram& judged;
+  const PostedProgram* posted =
+      nullptr;  ///< tells what moves are for; nothing when a program is only checked
+  std::vector<OperationReport> operations;
+  [[nodiscard]] bool clean() const { return judged.judgement.clean(); }
+};
+[[nodiscard]] Report make_report(const Job& job, const RunResult& run);
+[[nodiscard]] Report make_report(const Job& job, const JobWorld& world, const JudgedProgram& judged);
+
+/// report.json, see docs/report.md for its keys.
+[[nodiscard]] std::string report_json(const Report& report);
+
+/// A page with tables and the pictures of the folder, by their file names and captions.
+struct Picture {
+  std::string file;
+  std::string caption;
+};
+[[nodiscard]] std::string report_html(const Report& report, const std::vector<Picture>& pictures);
+
+/// Draws all pictures of a report into the folder as PNG. Throws Error if a file cannot be written.
+std::vector<Picture> draw_pictures(const Report& report, const std::filesystem::path& folder);
+
+/// The part from above, shaded, with heights along its sides.
+void draw_part(const std::shared_ptr<const ContactPart>& part, const std::string& title,
+               const std::filesystem::path& file);
+
+/// Mesh summary as JSON, for `yardpass inspect --json`.
+[[nodiscard]] std::string summary_json(const PartSummary& summary, const std::string& file);
+
+/// "1:02:03" or "2:03" (hours only when there are any).
+[[nodiscard]] std::string clock(double seconds);
+/// Short words for a finding: "line 812: gouge 0.100 mm deep at X 12.1 Y 7 Z -3.2 (3 moves)".
+[[nodiscard]] std::string in_words(const Finding& finding);
+/// Stable identifier of a kind of finding, as in report.json.
+[[nodiscard]] const char* id_of(FindingKind kind);
+
+}  // namespace yardpass

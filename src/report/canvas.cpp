@@ -1,0 +1,119 @@
+#include "report/canvas.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+#include <cairo/cairo.h>
+
+#include "yardpass/geom/error.h"
+
+namespace yardpass::detail {
+
+Colour hex(unsigned rgb, double alpha) {
+  return {((rgb >> 16) & 255) / 255.0, ((rgb >> 8) & 255) / 255.0, (rgb & 255) / 255.0, alpha};
+}
+
+PlanView::PlanView(const Box2& box, const Frame& frame) : box_(box) {
+  scale_ = std::min(frame.width / box.sizes().x(), frame.height / box.sizes().y());
+  left_ = std::round(frame.left + 0.5 * (frame.width - scale_ * box.sizes().x()));
+  bottom_ = std::round(frame.top + 0.5 * (frame.height + scale_ * box.sizes().y()));
+}
+
+Frame PlanView::frame() const {
+  const double height = std::round(scale_ * box_.sizes().y());
+  return {left_, bottom_ - height, std::round(scale_ * box_.sizes().x()), height};
+}
+
+Canvas::Canvas(int width, int height)
+    : surface_(cairo_image_surface_create(CAIRO_FORMAT_RGB24, width, height)),
+      cairo_(cairo_create(surface_)) {
+  fill({0, 0, static_cast<double>(width), static_cast<double>(height)}, hex(0xffffff));
+  cairo_set_line_join(cairo_, CAIRO_LINE_JOIN_ROUND);
+}
+
+Canvas::~Canvas() {
+  cairo_destroy(cairo_);
+  cairo_surface_destroy(surface_);
+}
+
+void Canvas::use(const Colour& c) { cairo_set_source_rgba(cairo_, c.r, c.g, c.b, c.alpha); }
+
+void Canvas::fill(const Frame& frame, const Colour& colour) {
+  use(colour);
+  cairo_rectangle(cairo_, frame.left, frame.top, frame.width, frame.height);
+  cairo_fill(cairo_);
+}
+
+void Canvas::outline(const Frame& frame, const Colour& colour, double width) {
+  cairo_rectangle(cairo_, frame.left - 0.5, frame.top - 0.5, frame.width + 1, frame.height + 1);
+  stroke(colour, width);
+}
+
+void Canvas::move_to(const Vec2& p) { cairo_move_to(cairo_, p.x(), p.y()); }
+void Canvas::line_to(const Vec2& p) { cairo_line_to(cairo_, p.x(), p.y()); }
+
+void Canvas::stroke(const Colour& colour, double width, bool dashed) {
+  use(colour);
+  const double dashes[] = {5, 4};
+  cairo_set_dash(cairo_, dashes, dashed ? 2 : 0, 0);
+  cairo_set_line_width(cairo_, width);
+  cairo_stroke(cairo_);
+  cairo_set_dash(cairo_, nullptr, 0, 0);
+}
+
+void Canvas::circle(const Vec2& centre, double radius, const Colour& colour, double width) {
+  cairo_new_sub_path(cairo_);
+  cairo_arc(cairo_, centre.x(), centre.y(), radius, 0, 2 * std::numbers::pi);
+  stroke(colour, width);
+}
+
+double Canvas::text_width(const std::string& words, double size, bool bold) {
+  cairo_select_font_face(cairo_, "sans-serif", CAIRO_FONT_SLANT_NORMAL,
+                         bold ? CAIRO_FONT_WEIGHT_BOLD : CAIRO_FONT_WEIGHT_NORMAL);
+  cairo_set_font_size(cairo_, size);
+  cairo_text_extents_t extents;
+  cairo_text_extents(cairo_, words.c_str(), &extents);
+  return extents.x_advance;
+}
+
+void Canvas::text(const Vec2& at, const std::string& words, double size, const Colour& colour, Align align,
+                  bool bold) {
+  const double width = text_width(words, size, bold);
+  const double shift = align == Align::left ? 0 : align == Align::middle ? 0.5 * width : width;
+  use(colour);
+  cairo_move_to(cairo_, std::round(at.x() - shift), std::round(at.y()));
+  cairo_show_text(cairo_, words.c_str());
+  cairo_new_path(cairo_);
+}
+
+void Canvas::clip(const Frame& frame) {
+  cairo_save(cairo_);
+  cairo_rectangle(cairo_, frame.left, frame.top, frame.width, frame.height);
+  cairo_clip(cairo_);
+}
+
+void Canvas::unclip() { cairo_restore(cairo_); }
+
+std::uint32_t Canvas::packed(const Colour& colour) {
+  const auto byte = [](double v) {
+    return static_cast<std::uint32_t>(std::lround(std::clamp(v, 0.0, 1.0) * 255));
+  };
+  return byte(colour.r) << 16 | byte(colour.g) << 8 | byte(colour.b);
+}
+
+void Canvas::blit(double left, double top, int width, int height, std::vector<std::uint32_t>& pixels) {
+  cairo_surface_t* image = cairo_image_surface_create_for_data(
+      reinterpret_cast<unsigned char*>(pixels.data()), CAIRO_FORMAT_RGB24, width, height, width * 4);
+  cairo_set_source_surface(cairo_, image, left, top);
+  cairo_paint(cairo_);
+  cairo_surface_destroy(image);
+}
+
+void Canvas::save(const std::filesystem::path& file) {
+  cairo_surface_flush(surface_);
+  if (cairo_surface_write_to_png(surface_, file.c_str()) != CAIRO_STATUS_SUCCESS)
+    throw Error(file.string() + ": cannot be written");
+}
+
+}  // namespace yardpass::detail

@@ -1,0 +1,88 @@
+// Drawing on a page with Cairo.
+#pragma once
+
+#include <filesystem>
+#include <memory>
+#include <string>
+#include <vector>
+
+#include "yardpass/geom/vec.h"
+
+typedef struct _cairo cairo_t;
+typedef struct _cairo_surface cairo_surface_t;
+
+namespace yardpass::detail {
+
+struct Colour {
+  double r, g, b;
+  double alpha = 1;
+};
+[[nodiscard]] Colour hex(unsigned rgb, double alpha = 1);
+
+/// A rectangle of the page in pixels, Y down.
+struct Frame {
+  double left, top, width, height;
+};
+
+/// Maps part coordinates (Y up) into a frame, the whole box visible, same scale both ways.
+class PlanView {
+ public:
+  PlanView(const Box2& box, const Frame& frame);
+  [[nodiscard]] Vec2 to_page(const Vec2& p) const {
+    return {left_ + (p.x() - box_.min().x()) * scale_, bottom_ - (p.y() - box_.min().y()) * scale_};
+  }
+  [[nodiscard]] Vec2 to_part(const Vec2& p) const {
+    return {box_.min().x() + (p.x() - left_) / scale_, box_.min().y() + (bottom_ - p.y()) / scale_};
+  }
+  [[nodiscard]] double scale() const { return scale_; }  ///< pixels per millimetre
+  [[nodiscard]] Frame frame() const;                     ///< what the box covers
+  [[nodiscard]] const Box2& box() const { return box_; }
+
+ private:
+  Box2 box_;
+  double scale_, left_, bottom_;
+};
+
+class Canvas {
+ public:
+  Canvas(int width, int height);
+  ~Canvas();
+  Canvas(const Canvas&) = delete;
+  Canvas& operator=(const Canvas&) = delete;
+
+  void fill(const Frame& frame, const Colour& colour);
+  void outline(const Frame& frame, const Colour& colour, double width = 1);
+  /// Lines from move_to to line_to ... are collected and drawn by stroke.
+  void move_to(const Vec2& p);
+  void line_to(const Vec2& p);
+  void stroke(const Colour& colour, double width, bool dashed = false);
+  void circle(const Vec2& centre, double radius, const Colour& colour, double width);
+  enum class Align { left, middle, right };
+  void text(const Vec2& at, const std::string& words, double size, const Colour& colour,
+            Align align = Align::left, bool bold = false);
+  [[nodiscard]] double text_width(const std::string& words, double size, bool bold = false);
+  void clip(const Frame& frame);
+  void unclip();
+  /// Colours each pixel of the frame by its middle.
+  template <typename ColourAt>
+  void paint(const Frame& frame, const ColourAt& colour_at) {
+    const int width = static_cast<int>(frame.width), height = static_cast<int>(frame.height);
+    std::vector<std::uint32_t> pixels(static_cast<std::size_t>(width) * static_cast<std::size_t>(height));
+    for (int j = 0; j < height; ++j)
+      for (int i = 0; i < width; ++i)
+        pixels[static_cast<std::size_t>(j) * static_cast<std::size_t>(width) + static_cast<std::size_t>(i)] =
+            packed(colour_at(Vec2(frame.left + i + 0.5, frame.top + j + 0.5)));
+    blit(frame.left, frame.top, width, height, pixels);
+  }
+  /// Throws Error if it cannot be written.
+  void save(const std::filesystem::path& file);
+
+ private:
+  static std::uint32_t packed(const Colour& colour);
+  void blit(double left, double top, int width, int height, std::vector<std::uint32_t>& pixels);
+  void use(const Colour& colour);
+  cairo_surface_t* surface_;
+  cairo_t* cairo_;
+};
+
+}  // namespace yardpass::detail

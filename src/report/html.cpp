@@ -1,0 +1,149 @@
+#include <fmt/format.h>
+
+#include "yardpass/report/report.h"
+#include "yardpass/version.h"
+
+namespace yardpass {
+
+namespace {
+
+std::string escaped(const std::string& text) {
+  std::string result;
+  for (const char c : text) {
+    switch (c) {
+      case '&':
+        result += "&amp;";
+        break;
+      case '<':
+        result += "&lt;";
+        break;
+      case '>':
+        result += "&gt;";
+        break;
+      case '"':
+        result += "&quot;";
+        break;
+      default:
+        result += c;
+    }
+  }
+  return result;
+}
+
+constexpr const char* kStyle = R"(
+body{font:15px/1.5 system-ui,sans-serif;color:#22272e;max-width:1180px;margin:2rem auto;padding:0 1.5rem}
+h1{font-size:1.6rem;margin-bottom:.2rem}h2{font-size:1.15rem;margin-top:2.2rem;border-bottom:1px solid #d4d9df;padding-bottom:.2rem}
+.verdict{display:inline-block;padding:.35rem .9rem;border-radius:.3rem;font-weight:600;margin:.6rem 0}
+.clean{background:#d9efe6;color:#00543d}.findings{background:#fbe3d3;color:#7a3500}
+table{border-collapse:collapse;margin:.6rem 0;width:100%}th,td{padding:.3rem .6rem;border-bottom:1px solid #e3e7ec;text-align:right;vertical-align:top}
+th{color:#586270;font-weight:600}td:first-child,th:first-child,.left{text-align:left}
+img{max-width:100%;border:1px solid #d4d9df}figure{margin:1rem 0}figcaption{color:#586270}
+details{margin:.4rem 0}summary{cursor:pointer}.faint{color:#586270})";
+
+std::string operations_table(const Report& report) {
+  std::string html =
+      "<table><tr><th>operation</th><th>tool</th><th>time</th><th>at feed, m</th><th>rapid, "
+      "m</th><th>retracts</th><th>moves</th>"
+      "<th>least clearance, mm</th><th>left: half of the area below</th><th>95 % "
+      "below</th><th>greatest</th></tr>";
+  for (const OperationReport& operation : report.operations)
+    html += fmt::format(
+        "<tr><td>{}<br><span class=faint>{}</span></td><td>T{} "
+        "{}</td><td>{}</td><td>{:.2f}</td><td>{:.2f}</td><td>{}</td><td>{}</td>"
+        "<td>{:.4f}</td><td>{:.3f}</td><td>{:.3f}</td><td>{:.3f}</td></tr>",
+        escaped(operation.name), escaped(operation.strategy), operation.judged.tool,
+        operation.tool ? escaped(operation.tool->name) : "", clock(operation.judged.seconds),
+        operation.judged.feed_mm / 1000, operation.judged.rapid_mm / 1000, operation.judged.retracts,
+        operation.judged.moves, operation.judged.least_clearance_mm, operation.excess.median_mm,
+        operation.excess.p95_mm, operation.excess.greatest_mm);
+  return html + fmt::format(
+                    "</table><p class=faint>Material left is measured at the end of the program, inside the "
+                    "operation's "
+                    "boundary. Whole program: {}.</p>",
+                    clock(report.judged.judgement.seconds));
+}
+
+std::string findings_table(const Report& report) {
+  const auto& findings = report.judged.judgement.findings;
+  if (findings.empty()) return "<p>None: no move enters the part, no rapid meets material.</p>";
+  std::string html =
+      "<table><tr><th>line</th><th class=left>what</th><th class=left>operation</th><th>depth, "
+      "mm</th><th>X</th><th>Y</th>"
+      "<th>Z</th><th>moves</th><th>deepest in line</th></tr>";
+  for (const Finding& finding : findings)
+    html += fmt::format(
+        "<tr><td>{}</td><td class=left>{}</td><td "
+        "class=left>{}</td><td>{:.3f}</td><td>{:.3f}</td><td>{:.3f}</td>"
+        "<td>{:.3f}</td><td>{}</td><td>{}</td></tr>",
+        finding.line, name_of(finding.kind),
+        escaped(report.judged.program.operations[static_cast<std::size_t>(finding.operation)]),
+        finding.depth_mm, finding.at.x(), finding.at.y(), finding.at.z(), finding.moves, finding.worst_line);
+  return html + "</table>";
+}
+
+std::string tools_table(const Report& report) {
+  std::string html =
+      "<table><tr><th>tool</th><th class=left>shape</th><th>diameter</th><th>corner "
+      "radius</th><th>flutes</th><th>stick-out"
+      "</th><th>spindle</th><th>feed</th><th>plunge</th><th>ramp</th></tr>";
+  for (const Tool& tool : report.job.tools)
+    html += fmt::format(
+        "<tr><td>T{} {}</td><td "
+        "class=left>{}</td><td>{:g}</td><td>{:g}</td><td>{:g}</td><td>{:g}</td><td>{:g}</td>"
+        "<td>{:g}</td><td>{:.0f}</td><td>{:.0f}</td></tr>",
+        tool.number, escaped(tool.name), name_of(tool.shape), tool.diameter_mm, tool.corner_radius_mm,
+        tool.flute_length_mm, tool.stickout_mm, tool.spindle_rpm, tool.feed_mm_min, tool.plunge_feed_mm_min,
+        tool.ramp_feed_mm_min);
+  return html + "</table>";
+}
+
+std::string values(const Report& report) {
+  std::string html;
+  for (const OperationReport& operation : report.operations) {
+    if (!operation.planned) continue;
+    html += fmt::format(
+        "<details><summary>{}</summary><table><tr><th>value</th><th class=left>in force</th><th "
+        "class=left>from</th></tr>",
+        escaped(operation.name));
+    for (const ValueInForce& value : operation.planned->values)
+      html += fmt::format("<tr><td>{}</td><td class=left>{}</td><td class=left>{}</td></tr>",
+                          escaped(value.key), escaped(value.value), escaped(value.source));
+    html += "</table></details>";
+    for (const std::string& note : operation.planned->notes)
+      html += fmt::format("<p>Note: {}</p>", escaped(note));
+  }
+  return html;
+}
+
+}  // namespace
+
+std::string report_html(const Report& report, const std::vector<Picture>& pictures) {
+  const Box3& block = report.world.block;
+  std::string html = fmt::format(
+      "<!doctype html><html lang=en><meta charset=utf-8><title>{}</title><style>{}</style><h1>{}</h1>",
+      escaped(report.job.title), kStyle, escaped(report.job.title));
+  const std::size_t count = report.judged.judgement.findings.size();
+  html += report.clean() ? "<div class='verdict clean'>Verdict: clean</div>"
+                         : fmt::format("<div class='verdict findings'>Verdict: {} finding{}</div>", count,
+                                       count == 1 ? "" : "s");
+  html += fmt::format(
+      "<p class=faint>Stock X {:g} to {:g}, Y {:g} to {:g}, Z {:g} to {:g} mm; part of {} triangles, {}; "
+      "simulated in cells "
+      "of {:g} mm. Not judged: shank, holder, flute length.</p>",
+      block.min().x(), block.max().x(), block.min().y(), block.max().y(), block.min().z(), block.max().z(),
+      report.world.summary.triangles, report.world.summary.edges.closed() ? "closed" : "not closed",
+      report.world.cell_mm);
+  html += "<h2>Operations</h2>" + operations_table(report);
+  html += "<h2>Findings</h2>" + findings_table(report);
+  if (!pictures.empty()) html += "<h2>Pictures</h2>";
+  for (const Picture& picture : pictures)
+    html += fmt::format("<figure><img src='{}' alt='{}'><figcaption>{}</figcaption></figure>", picture.file,
+                        escaped(picture.caption), escaped(picture.caption));
+  html += "<h2>Tools</h2>" + tools_table(report);
+  const std::string in_force = values(report);
+  if (!in_force.empty()) html += "<h2>Values in force</h2>" + in_force;
+  html += "<p class=faint>Yard Pass " YARDPASS_VERSION "</p></html>\n";
+  return html;
+}
+
+}  // namespace yardpass

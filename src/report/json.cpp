@@ -1,0 +1,207 @@
+#include <cmath>
+
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+
+#include "yardpass/report/report.h"
+#include "yardpass/version.h"
+
+namespace yardpass {
+
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+/// Six decimals of a millimetre are finer than any promise; more would only be noise.
+double rounded(double value) { return std::round(value * 1e6) / 1e6; }
+Json triple(const Vec3& p) { return Json::array({rounded(p.x()), rounded(p.y()), rounded(p.z())}); }
+Json box(const Box3& b) { return {{"min", triple(b.min())}, {"max", triple(b.max())}}; }
+
+Json tool_json(const Tool& tool) {
+  Json holder = Json::array();
+  for (const HolderSection& section : tool.holder)
+    holder.push_back({{"length", section.length_mm},
+                      {"lower_diameter", section.lower_diameter_mm},
+                      {"upper_diameter", section.upper_diameter_mm}});
+  const double corner = tool.shape == Shape::ball ? 0.5 * tool.diameter_mm : tool.corner_radius_mm;
+  return {{"number", tool.number},
+          {"name", tool.name},
+          {"shape", name_of(tool.shape)},
+          {"diameter", tool.diameter_mm},
+          {"corner_radius", corner},
+          {"taper_angle", tool.taper_angle_deg},
+          {"tip_diameter", tool.tip_diameter_mm},
+          {"flute_length", tool.flute_length_mm},
+          {"shank_diameter", tool.shank_diameter_mm},
+          {"stickout", tool.stickout_mm},
+          {"holder", holder},
+          {"spindle", tool.spindle_rpm},
+          {"feed", tool.feed_mm_min}};
+}
+
+Json excess_json(const ExcessStatistics& excess) {
+  Json within = Json::array();
+  for (const auto& w : excess.within) within.push_back({{"limit", w.limit_mm}, {"share", rounded(w.share)}});
+  return {{"area", rounded(excess.area_mm2)},
+          {"least", rounded(excess.least_mm)},
+          {"mean", rounded(excess.mean_mm)},
+          {"median", rounded(excess.median_mm)},
+          {"percentile_95", rounded(excess.p95_mm)},
+          {"percentile_99", rounded(excess.p99_mm)},
+          {"greatest", rounded(excess.greatest_mm)},
+          {"greatest_at", triple(excess.greatest_at)},
+          {"within", within}};
+}
+
+Json operation_json(const OperationReport& operation) {
+  const OperationJudgement& judged = operation.judged;
+  Json json{{"name", operation.name},
+            {"strategy", operation.strategy},
+            {"tool", judged.tool},
+            {"seconds", rounded(judged.seconds)}};
+  if (operation.planned) {
+    const PathLengths& lengths = operation.planned->lengths;
+    json["cut_length"] = rounded(lengths.cut_mm + lengths.ramp_mm + lengths.plunge_mm);
+    json["link_length"] = rounded(lengths.link_mm);
+  } else {
+    // A program alone does not tell links from cuts.
+    json["cut_length"] = rounded(judged.feed_mm);
+    json["link_length"] = nullptr;
+  }
+  json["rapid_length"] = rounded(judged.rapid_mm);
+  json["retracts"] = judged.retracts;
+  json["points"] = judged.moves;
+  json["least_clearance"] = rounded(judged.least_clearance_mm);
+  json["least_clearance_line"] = judged.least_clearance_line;
+  json["intended_depth"] = 0.0;
+  json["air_feed_length"] = rounded(judged.air_feed_mm);
+  json["excess"] = excess_json(operation.excess);
+  if (!operation.planned) return json;
+  json["values"] = Json::array();
+  for (const ValueInForce& value : operation.planned->values)
+    json["values"].push_back({{"key", value.key}, {"value", value.value}, {"source", value.source}});
+  json["notes"] = operation.planned->notes;
+  return json;
+}
+
+}  // namespace
+
+const char* id_of(FindingKind kind) {
+  switch (kind) {
+    case FindingKind::gouge:
+      return "gouge";
+    case FindingKind::rapid_into_part:
+      return "rapid-into-part";
+    case FindingKind::rapid_through_stock:
+      return "rapid-through-stock";
+  }
+  return "";
+}
+
+std::string clock(double seconds) {
+  const auto total = static_cast<long>(std::lround(seconds));
+  if (total < 3600) return fmt::format("{}:{:02}", total / 60, total % 60);
+  return fmt::format("{}:{:02}:{:02}", total / 3600, total / 60 % 60, total % 60);
+}
+
+std::string in_words(const Finding& finding) {
+  std::string text =
+      fmt::format("line {}: {} {:.3f} mm deep at X {:.3f} Y {:.3f} Z {:.3f}", finding.line,
+                  name_of(finding.kind), finding.depth_mm, finding.at.x(), finding.at.y(), finding.at.z());
+  if (finding.moves > 1)
+    text += fmt::format(" ({} moves, deepest in line {})", finding.moves, finding.worst_line);
+  return text;
+}
+
+std::string summary_json(const PartSummary& summary, const std::string& file) {
+  Json flats_json = Json::array();
+  for (const Flat& flat : summary.flats)
+    flats_json.push_back({{"z", rounded(flat.z_mm)}, {"area", rounded(flat.area_mm2)}});
+  const Json json{{"file", file},
+                  {"units", "mm"},
+                  {"box", box(summary.box)},
+                  {"triangles", summary.triangles},
+                  {"points", summary.points},
+                  {"closed", summary.edges.closed()},
+                  {"open_edges", summary.edges.open},
+                  {"crowded_edges", summary.edges.crowded},
+                  {"flipped_edges", summary.edges.flipped},
+                  {"zero_area_triangles", summary.edges.zero_area},
+                  {"area", rounded(summary.area_mm2)},
+                  {"volume", summary.edges.closed() ? Json(rounded(summary.volume_mm3)) : Json(nullptr)},
+                  {"edge_length",
+                   {{"shortest", rounded(summary.shortest_edge_mm)},
+                    {"median", rounded(summary.median_edge_mm)},
+                    {"longest", rounded(summary.longest_edge_mm)}}},
+                  {"flats", flats_json}};
+  return json.dump(2) + "\n";
+}
+
+namespace {
+
+void add_operations(Report& report, const std::vector<OperationResult>* planned) {
+  const JudgedProgram& judged = report.judged;
+  for (const OperationJudgement& operation : judged.judgement.operations) {
+    OperationReport entry;
+    entry.name = operation.name;
+    entry.judged = operation;
+    for (const OperationJob& known : report.job.operations)
+      if (known.name == operation.name) entry.strategy = known.strategy;
+    for (const Tool& tool : report.job.tools)
+      if (tool.number == operation.tool) entry.tool = &tool;
+    if (planned)
+      for (const OperationResult& result : *planned)
+        if (result.name == operation.name) entry.planned = &result;
+    entry.excess =
+        statistics(judged.excess, judged.judgement.stock, area_of(report.job, report.world, operation.name));
+    report.operations.push_back(std::move(entry));
+  }
+}
+
+}  // namespace
+
+Report make_report(const Job& job, const RunResult& run) {
+  Report report{job, run.world, run.judged, &run.posted, {}};
+  add_operations(report, &run.operations);
+  return report;
+}
+
+Report make_report(const Job& job, const JobWorld& world, const JudgedProgram& judged) {
+  Report report{job, world, judged, nullptr, {}};
+  add_operations(report, nullptr);
+  return report;
+}
+
+std::string report_json(const Report& report) {
+  const Judgement& judgement = report.judged.judgement;
+  Json json{{"yardpass", YARDPASS_VERSION},
+            {"title", report.job.title},
+            {"verdict", report.clean() ? "clean" : "findings"},
+            {"units", "mm"},
+            {"seconds", rounded(judgement.seconds)},
+            {"stock", box(report.world.block)},
+            {"part",
+             {{"box", box(report.world.summary.box)},
+              {"triangles", report.world.summary.triangles},
+              {"closed", report.world.summary.edges.closed()}}},
+            {"cell", report.world.cell_mm}};
+  json["tools"] = Json::array();
+  for (const Tool& tool : report.job.tools) json["tools"].push_back(tool_json(tool));
+  json["operations"] = Json::array();
+  for (const OperationReport& operation : report.operations)
+    json["operations"].push_back(operation_json(operation));
+  json["findings"] = Json::array();
+  for (const Finding& finding : judgement.findings)
+    json["findings"].push_back(
+        {{"kind", id_of(finding.kind)},
+         {"operation", report.judged.program.operations[static_cast<std::size_t>(finding.operation)]},
+         {"line", finding.line},
+         {"at", triple(finding.at)},
+         {"depth", rounded(finding.depth_mm)},
+         {"deepest_line", finding.worst_line},
+         {"moves", finding.moves}});
+  json["not_judged"] = {"shank and holder", "cutting deeper than the flutes"};
+  return json.dump(2) + "\n";
+}
+
+}  // namespace yardpass

@@ -1,0 +1,340 @@
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "report/canvas.h"
+#include "yardpass/contact/tip_surface.h"
+#include "yardpass/report/report.h"
+
+namespace yardpass {
+
+namespace {
+
+using detail::Canvas;
+using detail::Colour;
+using detail::Frame;
+using detail::hex;
+using detail::PlanView;
+
+constexpr int kWidth = 1280, kHeight = 800;
+constexpr Frame kPlot{64, 64, 930, 670};
+constexpr double kPanel = 1020;  // left side of the legend
+const Colour kInk = hex(0x22272e), kFaint = hex(0x6b7480);
+
+// Okabe and Ito, "Color Universal Design", 2008: told apart with any kind of colour blindness.
+const Colour kCut = hex(0x0072b2), kLink = hex(0xd55e00), kRapid = hex(0xcc79a7), kRamp = hex(0x009e73);
+
+/// Heights of the part on a pixel grid, shaded from the upper left.
+class Shading {
+ public:
+  Shading(const std::shared_ptr<const ContactPart>& part, const Box2& box, double pixel_mm)
+      : grid_(Box3(with_z(box.min(), 0), with_z(box.max(), 1)), pixel_mm),
+        heights_(part_heights(grid_, part)) {}
+
+  [[nodiscard]] Colour at(const Vec2& p) const {
+    const double c = grid_.cell_mm();
+    const int i = static_cast<int>((p.x() - grid_.block().min().x()) / c),
+              j = static_cast<int>((p.y() - grid_.block().min().y()) / c);
+    const double here = height(i, j);
+    if (here == kNothingBelow) return hex(0xffffff);
+    const auto slope = [&](double before, double after) {
+      if (before == kNothingBelow || after == kNothingBelow) return 0.0;
+      return (after - before) / (2 * c);
+    };
+    const Vec3 normal =
+        Vec3(-slope(height(i - 1, j), height(i + 1, j)), -slope(height(i, j - 1), height(i, j + 1)), 1)
+            .normalized();
+    const double light = normal.dot(Vec3(-0.45, 0.55, 0.70));
+    const double grey = std::clamp(0.58 + 0.46 * light, 0.35, 0.97);
+    return {grey, grey, std::min(1.0, grey * 1.015)};
+  }
+
+ private:
+  [[nodiscard]] double height(int i, int j) const {
+    return heights_[grid_.index(std::clamp(i, 0, grid_.columns() - 1), std::clamp(j, 0, grid_.rows() - 1))];
+  }
+  Stock grid_;
+  std::vector<double> heights_;
+};
+
+double round_step(double wanted) {
+  const double power = std::pow(10, std::floor(std::log10(wanted)));
+  for (const double factor : {1.0, 2.0, 5.0})
+    if (factor * power >= wanted) return factor * power;
+  return 10 * power;
+}
+
+void draw_axes(Canvas& canvas, const PlanView& view) {
+  const Frame frame = view.frame();
+  canvas.outline(frame, kFaint);
+  const double step = round_step(70 / view.scale());
+  for (double x = std::ceil(view.box().min().x() / step) * step; x <= view.box().max().x(); x += step) {
+    const double at = view.to_page({x, 0}).x();
+    canvas.move_to({at, frame.top + frame.height}), canvas.line_to({at, frame.top + frame.height + 5});
+    canvas.text({at, frame.top + frame.height + 18}, fmt::format("{:g}", x), 12, kFaint,
+                Canvas::Align::middle);
+  }
+  for (double y = std::ceil(view.box().min().y() / step) * step; y <= view.box().max().y(); y += step) {
+    const double at = view.to_page({0, y}).y();
+    canvas.move_to({frame.left - 5, at}), canvas.line_to({frame.left, at});
+    canvas.text({frame.left - 8, at + 4}, fmt::format("{:g}", y), 12, kFaint, Canvas::Align::right);
+  }
+  canvas.stroke(kFaint, 1);
+  canvas.text({frame.left + frame.width, frame.top + frame.height + 34}, "X, mm", 12, kFaint,
+              Canvas::Align::right);
+  canvas.text({frame.left - 8, frame.top - 8}, "Y, mm", 12, kFaint, Canvas::Align::right);
+}
+
+void draw_title(Canvas& canvas, const std::string& title, const std::string& below) {
+  canvas.text({24, 30}, title, 19, kInk, Canvas::Align::left, true);
+  canvas.text({24, 50}, below, 13, kFaint);
+}
+
+struct Stroke {
+  MoveKind kind;
+  Vec3 from, to;
+};
+
+/// The moves of one operation as posted and read back; what each is for is known only when we posted it
+/// ourselves.
+std::vector<Stroke> strokes_of(const Report& report, std::int32_t operation) {
+  std::vector<Stroke> strokes;
+  for (const ProgramMove& move : report.judged.program.moves) {
+    if (move.operation != operation || (move.rapid() && move.from.z() >= kChangeHeight)) continue;
+    MoveKind kind = move.rapid() ? MoveKind::rapid : MoveKind::cut;
+    if (report.posted && !move.rapid()) kind = report.posted->kinds[static_cast<std::size_t>(move.line) - 1];
+    strokes.push_back({kind, move.from, move.to});
+  }
+  return strokes;
+}
+
+void draw_strokes(Canvas& canvas, const PlanView& view, const std::vector<Stroke>& strokes, double width) {
+  const auto draw = [&](auto wanted, const Colour& colour, double line_width, bool dashed) {
+    Vec2 last(1e300, 0);
+    for (const Stroke& stroke : strokes) {
+      if (!wanted(stroke.kind)) continue;
+      if (plan(stroke.from) != last) canvas.move_to(view.to_page(plan(stroke.from)));
+      canvas.line_to(view.to_page(plan(stroke.to)));
+      last = plan(stroke.to);
+    }
+    canvas.stroke(colour, line_width, dashed);
+  };
+  draw([](MoveKind k) { return k == MoveKind::cut; }, kCut, width, false);
+  draw([](MoveKind k) { return k == MoveKind::ramp; }, kRamp, 2 * width, false);
+  draw([](MoveKind k) { return k == MoveKind::link; }, kLink, 2 * width, false);
+  draw([](MoveKind k) { return k == MoveKind::rapid; }, kRapid, 1.4, true);
+  for (const Stroke& stroke : strokes)
+    if (stroke.kind == MoveKind::plunge && plan(stroke.from) == plan(stroke.to))
+      canvas.circle(view.to_page(plan(stroke.to)), 3, kRamp, 1.3);
+}
+
+double draw_legend(Canvas& canvas, double top) {
+  const auto entry = [&](const char* words, const Colour& colour, double width, bool dashed) {
+    canvas.move_to({kPanel, top - 4});
+    canvas.line_to({kPanel + 34, top - 4});
+    canvas.stroke(colour, width, dashed);
+    canvas.text({kPanel + 44, top}, words, 13, kInk);
+    top += 22;
+  };
+  entry("cutting", kCut, 2, false);
+  entry("ramp into the material", kRamp, 3, false);
+  entry("link at feed", kLink, 3, false);
+  entry("rapid", kRapid, 1.5, true);
+  canvas.circle({kPanel + 17, top - 4}, 3, kRamp, 1.3);
+  canvas.text({kPanel + 44, top}, "plunge", 13, kInk);
+  return top + 30;
+}
+
+/// A piece of the path large enough to see single passes: around a link, or around the middle cut.
+void draw_detail(Canvas& canvas, const Shading& shading, const std::vector<Stroke>& strokes, double top) {
+  std::vector<Vec2> places;
+  for (const Stroke& stroke : strokes)
+    if (stroke.kind == MoveKind::link) places.push_back(0.5 * (plan(stroke.from) + plan(stroke.to)));
+  if (places.empty())
+    for (const Stroke& stroke : strokes)
+      if (stroke.kind == MoveKind::cut) places.push_back(plan(stroke.from));
+  if (places.empty()) return;
+  const Vec2 middle = places[places.size() / 2];
+  double spacing = 1e9;
+  for (const Vec2& p : places)
+    if ((p - middle).norm() > 1e-3) spacing = std::min(spacing, (p - middle).norm());
+  const double half = std::clamp(6 * spacing, 2.0, 25.0);
+  const PlanView view(Box2(middle.array() - half, middle.array() + half), {kPanel, top + 18, 230, 230});
+  canvas.text({kPanel, top + 8}, fmt::format("detail, {:g} x {:g} mm", 2 * half, 2 * half), 13, kInk);
+  const Frame frame = view.frame();
+  canvas.clip(frame);
+  canvas.paint(frame, [&](const Vec2& p) { return shading.at(view.to_part(p)); });
+  draw_strokes(canvas, view, strokes, 1.2);
+  canvas.unclip();
+  canvas.outline(frame, kFaint);
+}
+
+void draw_path(const Report& report, std::size_t index, const Shading& shading, const Box2& box,
+               const std::filesystem::path& file) {
+  const OperationReport& operation = report.operations[index];
+  Canvas canvas(kWidth, kHeight);
+  draw_title(canvas, fmt::format("{}. {}", index + 1, operation.name),
+             fmt::format("{}, T{} {}; toolpath over the part, seen from above", operation.strategy,
+                         operation.judged.tool, operation.tool ? operation.tool->name : ""));
+  const PlanView view(box, kPlot);
+  canvas.paint(view.frame(), [&](const Vec2& p) { return shading.at(view.to_part(p)); });
+  const auto strokes = strokes_of(report, static_cast<std::int32_t>(index));
+  canvas.clip(view.frame());
+  draw_strokes(canvas, view, strokes, strokes.size() > 20000 ? 0.5 : 0.9);
+  for (const auto& finding : report.judged.judgement.findings)
+    if (finding.operation == static_cast<std::int32_t>(index))
+      canvas.circle(view.to_page(plan(finding.at)), 9, hex(0x000000), 2.5);
+  canvas.unclip();
+  draw_axes(canvas, view);
+  double top = draw_legend(canvas, 90);
+  const auto row = [&](const std::string& name, const std::string& value) {
+    canvas.text({kPanel, top}, name, 13, kFaint);
+    canvas.text({kPanel + 230, top}, value, 13, kInk, Canvas::Align::right);
+    top += 20;
+  };
+  row("time", clock(operation.judged.seconds));
+  row("at feed", fmt::format("{:.2f} m", operation.judged.feed_mm / 1000));
+  row("rapid", fmt::format("{:.2f} m", operation.judged.rapid_mm / 1000));
+  row("retracts", fmt::format("{}", operation.judged.retracts));
+  row("moves", fmt::format("{}", operation.judged.moves));
+  row("least clearance", fmt::format("{:.4f} mm", operation.judged.least_clearance_mm));
+  draw_detail(canvas, shading, strokes, top + 20);
+  canvas.save(file);
+}
+
+/// Steps of the excess map: lighter is thinner, so the order survives in grey.
+struct ExcessStep {
+  double up_to_mm;
+  unsigned colour;
+};
+constexpr ExcessStep kSteps[] = {{0.005, 0xfdf6d8}, {0.01, 0xf3e3a2}, {0.02, 0xdccb7c},
+                                 {0.05, 0xa8c08a},  {0.1, 0x6eaf9c},  {0.2, 0x3f93a6},
+                                 {0.5, 0x2f6fa0},   {1.0, 0x2d4a8a},  {1e9, 0x26234f}};
+constexpr unsigned kBelowPart = 0xe0457b, kNoPart = 0xd9dde2;
+
+Colour excess_colour(double excess) {
+  if (std::isnan(excess)) return hex(kNoPart);
+  if (excess < -0.001) return hex(kBelowPart);
+  for (const ExcessStep& step : kSteps)
+    if (excess <= step.up_to_mm) return hex(step.colour);
+  return hex(kSteps[std::size(kSteps) - 1].colour);
+}
+
+void draw_colour_bar(Canvas& canvas, double top) {
+  canvas.text({kPanel, top}, "material left on the part, mm", 13, kInk, Canvas::Align::left, true);
+  canvas.text({kPanel, top + 17}, "(distance to its surface)", 12, kFaint);
+  top += 32;
+  const double height = 34;
+  const auto swatch = [&](unsigned colour, const std::string& words) {
+    canvas.fill({kPanel, top, 44, height - 4}, hex(colour));
+    canvas.outline({kPanel, top, 44, height - 4}, kFaint, 0.6);
+    canvas.text({kPanel + 56, top + 20}, words, 13, kInk);
+    top += height;
+  };
+  for (std::size_t i = std::size(kSteps); i-- > 0;) {
+    const double below = i == 0 ? 0 : kSteps[i - 1].up_to_mm;
+    swatch(kSteps[i].colour, kSteps[i].up_to_mm > 1e8
+                                 ? fmt::format("above {:g}", below)
+                                 : fmt::format("{:g} to {:g}", below, kSteps[i].up_to_mm));
+  }
+  top += 8;
+  swatch(kBelowPart, "cut below the part");
+  swatch(kNoPart, "no part here");
+}
+
+void draw_excess(const Report& report, const Box2& box, const std::filesystem::path& file) {
+  Canvas canvas(kWidth, kHeight);
+  draw_title(canvas, "Material left at the end",
+             fmt::format("{}; simulated from the program as read back, cells of {:g} mm", report.job.title,
+                         report.world.cell_mm));
+  const PlanView view(box, kPlot);
+  const Stock& stock = report.judged.judgement.stock;
+  const ExcessMap& map = report.judged.excess;
+  const double cell = stock.cell_mm();
+  canvas.paint(view.frame(), [&](const Vec2& p) {
+    // The worst of the cells under the pixel, so that a thin mark does not fall between pixels.
+    const Vec2 at = view.to_part(p), half(0.5 / view.scale(), 0.5 / view.scale());
+    const auto clamp_column = [&](double x) {
+      return std::clamp(static_cast<int>((x - stock.block().min().x()) / cell), 0, map.columns - 1);
+    };
+    const auto clamp_row = [&](double y) {
+      return std::clamp(static_cast<int>((y - stock.block().min().y()) / cell), 0, map.rows - 1);
+    };
+    float low = 1e9f, high = std::numeric_limits<float>::quiet_NaN();
+    for (int j = clamp_row(at.y() - half.y()); j <= clamp_row(at.y() + half.y()); ++j) {
+      for (int i = clamp_column(at.x() - half.x()); i <= clamp_column(at.x() + half.x()); ++i) {
+        const float value = map.excess_mm[stock.index(i, j)];
+        if (std::isnan(value)) continue;
+        low = std::min(low, value);
+        if (!(high >= value)) high = value;
+      }
+    }
+    return excess_colour(low < -0.001f ? low : high);
+  });
+  canvas.clip(view.frame());
+  for (const OperationReport& operation : report.operations) {
+    const Region area = area_of(report.job, report.world, operation.name);
+    for (const auto& loop : area.loops) {
+      canvas.move_to(view.to_page(loop.back()));
+      for (const Vec2& p : loop) canvas.line_to(view.to_page(p));
+    }
+  }
+  canvas.stroke(hex(0x22272e, 0.8), 1.2, true);
+  for (const auto& finding : report.judged.judgement.findings)
+    canvas.circle(view.to_page(plan(finding.at)), 9, hex(0x000000), 2.5);
+  canvas.unclip();
+  draw_axes(canvas, view);
+  draw_colour_bar(canvas, 90);
+  canvas.move_to({kPanel, 560}), canvas.line_to({kPanel + 44, 560}),
+      canvas.stroke(hex(0x22272e, 0.8), 1.2, true);
+  canvas.text({kPanel + 56, 564}, "boundary", 13, kInk);
+  canvas.text({kPanel, 600},
+              report.clean() ? "verdict: clean"
+                             : fmt::format("verdict: {} findings", report.judged.judgement.findings.size()),
+              15, kInk, Canvas::Align::left, true);
+  if (!report.clean()) {
+    canvas.circle({kPanel + 22, 625}, 9, hex(0x000000), 2.5);
+    canvas.text({kPanel + 56, 630}, "finding", 13, kInk);
+  }
+  canvas.save(file);
+}
+
+}  // namespace
+
+std::vector<Picture> draw_pictures(const Report& report, const std::filesystem::path& folder) {
+  Box2 box = plan(report.world.block);
+  const double pad = 0.03 * box.sizes().maxCoeff();
+  box.extend(Vec2(box.min().array() - pad));
+  box.extend(Vec2(box.max().array() + pad));
+  const PlanView view(box, kPlot);
+  const Shading shading(report.world.part, box, 1 / view.scale());
+  std::vector<Picture> pictures;
+  for (std::size_t i = 0; i < report.operations.size(); ++i) {
+    pictures.push_back(
+        {fmt::format("path-{}.png", i + 1), fmt::format("Toolpath of \"{}\"", report.operations[i].name)});
+    draw_path(report, i, shading, box, folder / pictures.back().file);
+  }
+  pictures.push_back({"excess.png", "Material left on the part at the end"});
+  draw_excess(report, box, folder / pictures.back().file);
+  return pictures;
+}
+
+void draw_part(const std::shared_ptr<const ContactPart>& part, const std::string& title,
+               const std::filesystem::path& file) {
+  Canvas canvas(kWidth, kHeight);
+  const Box3& size = part->box();
+  draw_title(canvas, title,
+             fmt::format("X {:g} to {:g}, Y {:g} to {:g}, Z {:g} to {:g} mm", size.min().x(), size.max().x(),
+                         size.min().y(), size.max().y(), size.min().z(), size.max().z()));
+  Box2 box = plan(size);
+  const double pad = 0.03 * std::max(1e-3, box.sizes().maxCoeff());
+  box = Box2(box.min().array() - pad, box.max().array() + pad);
+  const PlanView view(box, {kPlot.left, kPlot.top, 1180, kPlot.height});
+  const Shading shading(part, box, 1 / view.scale());
+  canvas.paint(view.frame(), [&](const Vec2& p) { return shading.at(view.to_part(p)); });
+  draw_axes(canvas, view);
+  canvas.save(file);
+}
+
+}  // namespace yardpass
