@@ -1,0 +1,184 @@
+// The command line: run, check, inspect, demo.
+#include <algorithm>
+#include <cstdio>
+#include <filesystem>
+#include <optional>
+
+#include <fmt/format.h>
+#include <tbb/global_control.h>
+#include <CLI/CLI.hpp>
+
+#include "app/output_folder.h"
+#include "app/terminal.h"
+#include "yardpass/part/read_stl.h"
+#include "yardpass/version.h"
+
+namespace fs = std::filesystem;
+using namespace yardpass;
+
+namespace {
+
+constexpr int kClean = 0, kFindings = 1, kBadInput = 2, kStopped = 130;
+
+struct Words {
+  std::string job, program, mesh, out, demo;
+  bool json = false, quiet = false;
+  int threads = 0;
+};
+
+int run(const fs::path& job_file, const fs::path& out, bool quiet) {
+  const Job job = read_job(job_file);
+  app::OutputFolder folder(out);
+  std::optional<RunResult> result;
+  {
+    app::ProgressLine progress(quiet);
+    result.emplace(run_job(job, progress.callback()));
+  }
+  const Report report = make_report(job, *result);
+  folder.write("program.nc", result->posted.text);
+  folder.write("report.json", report_json(report));
+  write_stl(folder.draft() / "part.stl", result->world.part->mesh(), job.title);
+  write_stl(folder.draft() / "stock.stl", mesh_of(result->judged.judgement.stock),
+            "what is left: " + job.title);
+  folder.write("report.html", report_html(report, draw_pictures(report, folder.draft())));
+  folder.publish();
+  app::print_report(report, quiet);
+  fmt::print("written to {}\n", out.string());
+  return report.clean() ? kClean : kFindings;
+}
+
+int check(const Words& words) {
+  const Job job = read_job(words.job);
+  Program program = read_program_file(words.program);
+  std::optional<app::OutputFolder> folder;
+  if (!words.out.empty()) folder.emplace(words.out);
+  std::optional<JobWorld> world;
+  std::optional<JudgedProgram> judged;
+  {
+    app::ProgressLine progress(words.quiet);
+    world.emplace(load_world(job, progress.callback()));
+    judged.emplace(judge_program(std::move(program), job, *world, progress.callback()));
+  }
+  const Report report = make_report(job, *world, *judged);
+  if (folder) {
+    folder->write("report.json", report_json(report));
+    write_stl(folder->draft() / "stock.stl", mesh_of(judged->judgement.stock), "what is left: " + job.title);
+    folder->write("report.html", report_html(report, draw_pictures(report, folder->draft())));
+    folder->publish();
+  }
+  app::print_report(report, words.quiet);
+  if (folder) fmt::print("written to {}\n", words.out);
+  return report.clean() ? kClean : kFindings;
+}
+
+int inspect(const Words& words) {
+  std::optional<app::OutputFolder> folder;
+  Mesh mesh = read_stl(words.mesh);
+  if (!words.out.empty()) folder.emplace(words.out);
+  const PartSummary summary = summarize(mesh);
+  const std::string json = summary_json(summary, fs::path(words.mesh).filename().string());
+  if (folder) {
+    folder->write("part.json", json);
+    draw_part(make_contact_part(std::move(mesh)), fs::path(words.mesh).filename().string(),
+              folder->draft() / "part.png");
+    folder->publish();
+  }
+  if (words.json)
+    fmt::print("{}", json);
+  else
+    app::print_summary(summary, words.mesh);
+  return kClean;
+}
+
+/// Shipped jobs: beside an installed program, or in the source tree of a built one.
+fs::path demo_folder() {
+  std::error_code code;
+  const fs::path self = fs::read_symlink("/proc/self/exe", code);
+  const fs::path installed = self.parent_path().parent_path() / "share" / "yardpass" / "demo";
+  return fs::exists(installed, code) ? installed : fs::path(YARDPASS_DEMO_FOLDER);
+}
+
+int demo(const Words& words) {
+  const fs::path folder = demo_folder();
+  std::vector<std::string> names;
+  std::error_code code;
+  for (const auto& entry : fs::directory_iterator(folder, code))
+    if (entry.path().extension() == ".toml") names.push_back(entry.path().stem().string());
+  std::sort(names.begin(), names.end());
+  if (std::find(names.begin(), names.end(), words.demo) == names.end())
+    throw Error(
+        fmt::format("there is no demo job \"{}\"; there are: {}", words.demo, fmt::join(names, ", ")));
+  return run(folder / (words.demo + ".toml"), words.out, words.quiet);
+}
+
+/// Runs the verb that was chosen; errors become one clear message each and exit code 2.
+template <typename Verb>
+int guarded(const Verb& verb) {
+  try {
+    return verb();
+  } catch (const Stopped&) {
+    fmt::print(stderr, "yardpass: stopped; nothing written\n");
+    return kStopped;
+  } catch (const std::exception& error) {
+    fmt::print(stderr, "yardpass: {}\n", error.what());
+    return kBadInput;
+  }
+}
+
+}  // namespace
+
+int main(int count, char** arguments) {
+  CLI::App program(
+      "Yard Pass: toolpaths for 3-axis mills in mold and die shops, proven on the posted G-code.\n"
+      "Exit code 0: verified clean; 1: done, but the judge found something; 2: bad input, nothing written.");
+  program.set_version_flag("--version", "yardpass " YARDPASS_VERSION);
+  program.require_subcommand(1);
+  Words words;
+  const auto common = [&](CLI::App* verb) {
+    verb->add_flag("--quiet", words.quiet, "No progress and no tables: findings, verdict and errors only");
+    verb->add_option("--threads", words.threads,
+                     "Cores to use; the result does not depend on it (default: all)")
+        ->check(CLI::Range(1, 1024));
+  };
+  auto* run_verb = program.add_subcommand("run", "Plan, post, verify and report a job");
+  run_verb->add_option("JOB", words.job, "The job file (TOML)")->required();
+  run_verb->add_option("--out", words.out, "Folder for program, report and pictures")->required();
+  run_verb->footer("Example: yardpass run paddle-blade.toml --out blade");
+  common(run_verb);
+  auto* check_verb = program.add_subcommand("check", "Judge a program against a job's part, stock and tools");
+  check_verb->add_option("PROGRAM", words.program, "The G-code file")->required();
+  check_verb->add_option("--job", words.job, "The job file (TOML)")->required();
+  check_verb->add_option("--out", words.out, "Folder for report and pictures (default: none are written)");
+  check_verb->footer("Example: yardpass check blade/program.nc --job paddle-blade.toml");
+  common(check_verb);
+  auto* inspect_verb =
+      program.add_subcommand("inspect", "Say what a mesh is: size, triangles, closed or not, flats");
+  inspect_verb->add_option("MESH", words.mesh, "The part (STL)")->required();
+  inspect_verb->add_flag("--json", words.json, "Print JSON");
+  inspect_verb->add_option("--out", words.out,
+                           "Folder for a picture and the JSON (default: none are written)");
+  inspect_verb->footer("Example: yardpass inspect paddle-blade.stl --json");
+  auto* demo_verb = program.add_subcommand("demo", "Run a shipped job");
+  demo_verb->add_option("NAME", words.demo, "Which one")->default_val("paddle-blade");
+  demo_verb->add_option("--out", words.out, "Folder for program, report and pictures")->required();
+  demo_verb->footer("Example: yardpass demo --out demo-result");
+  common(demo_verb);
+  program.footer(
+      "Examples:\n"
+      "  yardpass run paddle-blade.toml --out blade\n"
+      "  yardpass check blade/program.nc --job paddle-blade.toml\n"
+      "  yardpass inspect paddle-blade.stl\n"
+      "  yardpass demo --out demo-result");
+  try {
+    program.parse(count, arguments);
+  } catch (const CLI::ParseError& error) {
+    return program.exit(error) == 0 ? kClean : kBadInput;
+  }
+  std::optional<tbb::global_control> cores;
+  if (words.threads > 0)
+    cores.emplace(tbb::global_control::max_allowed_parallelism, static_cast<std::size_t>(words.threads));
+  if (*run_verb) return guarded([&] { return run(words.job, words.out, words.quiet); });
+  if (*check_verb) return guarded([&] { return check(words); });
+  if (*inspect_verb) return guarded([&] { return inspect(words); });
+  return guarded([&] { return demo(words); });
+}

@@ -1,0 +1,120 @@
+#include "app/terminal.h"
+
+#include <unistd.h>
+
+#include <csignal>
+#include <cstdio>
+
+#include <fmt/format.h>
+
+namespace yardpass::app {
+
+namespace {
+
+volatile std::sig_atomic_t interrupted = 0;
+
+void print_operations(const Report& report) {
+  fmt::print("{:<24} {:<12} {:>8} {:>9} {:>9} {:>8}   {:>22}  {:>10}\n", "operation", "tool", "time",
+             "at feed", "rapid", "moves", "left: half/95%/most, mm", "clearance");
+  for (const OperationReport& operation : report.operations) {
+    const OperationJudgement& judged = operation.judged;
+    fmt::print("{:<24} {:<12} {:>8} {:>7.2f} m {:>7.2f} m {:>8}   {:>7.3f}/{:.3f}/{:<6.3f}  {:>7.4f} mm\n",
+               operation.name, fmt::format("T{} {}", judged.tool, operation.tool ? operation.tool->name : ""),
+               clock(judged.seconds), judged.feed_mm / 1000, judged.rapid_mm / 1000, judged.moves,
+               operation.excess.median_mm, operation.excess.p95_mm, operation.excess.greatest_mm,
+               judged.least_clearance_mm);
+  }
+  fmt::print("whole program: {}, {} lines\n", clock(report.judged.judgement.seconds),
+             report.judged.program.lines);
+}
+
+void print_values(const Report& report) {
+  for (const OperationReport& operation : report.operations) {
+    if (!operation.planned) continue;
+    fmt::print("\nvalues in force, {}\n", operation.name);
+    for (const ValueInForce& value : operation.planned->values)
+      fmt::print("  {:<16} {:<34} {}\n", value.key, value.value, value.source);
+    for (const std::string& note : operation.planned->notes) fmt::print("  note: {}\n", note);
+  }
+  fmt::print("\n");
+}
+
+}  // namespace
+
+ProgressLine::ProgressLine(bool quiet) : shown_(!quiet && ::isatty(STDERR_FILENO) == 1) {
+  std::signal(SIGINT, [](int) { interrupted = 1; });
+}
+
+ProgressLine::~ProgressLine() { clear(); }
+
+void ProgressLine::clear() {
+  if (dirty_) std::fputs("\r\033[K", stderr);
+  dirty_ = false;
+}
+
+StageProgress ProgressLine::callback() {
+  return [this](const std::string& stage, double share) {
+    const int percent = static_cast<int>(share * 100);
+    if (shown_ && (stage != stage_ || percent != percent_)) {
+      stage_ = stage, percent_ = percent;
+      fmt::print(stderr, "\r\033[K{}: {} %", stage, percent);
+      std::fflush(stderr);
+      dirty_ = true;
+    }
+    return interrupted == 0;
+  };
+}
+
+void print_report(const Report& report, bool quiet) {
+  if (!quiet) {
+    const Box3& block = report.world.block;
+    fmt::print("{}\n", report.job.title);
+    fmt::print(
+        "part: {} triangles, {}; stock: X {:g} to {:g}, Y {:g} to {:g}, Z {:g} to {:g} mm; cells of {:g} mm "
+        "({})\n",
+        report.world.summary.triangles, report.world.summary.edges.closed() ? "closed" : "not closed",
+        block.min().x(), block.max().x(), block.min().y(), block.max().y(), block.min().z(), block.max().z(),
+        report.world.cell_mm, report.world.cell_source);
+    print_values(report);
+    print_operations(report);
+  }
+  const auto& findings = report.judged.judgement.findings;
+  const std::size_t shown = std::min<std::size_t>(findings.size(), 10);
+  for (std::size_t i = 0; i < shown; ++i)
+    fmt::print("finding: {}, operation \"{}\"\n", in_words(findings[i]),
+               report.judged.program.operations[static_cast<std::size_t>(findings[i].operation)]);
+  if (findings.size() > shown) fmt::print("and {} more findings in report.json\n", findings.size() - shown);
+  if (report.clean())
+    fmt::print(
+        "verdict: clean (judged: cutter against part, rapids against stock; not judged: shank, holder, flute "
+        "length)\n");
+  else
+    fmt::print("verdict: findings ({})\n", findings.size());
+}
+
+void print_summary(const PartSummary& summary, const std::string& file) {
+  const Vec3 size = summary.box.sizes(), low = summary.box.min(), high = summary.box.max();
+  fmt::print("{}\n", file);
+  fmt::print("  size         {:.3f} x {:.3f} x {:.3f} mm\n", size.x(), size.y(), size.z());
+  fmt::print(
+      "  X            {:.3f} to {:.3f}\n  Y            {:.3f} to {:.3f}\n  Z            {:.3f} to {:.3f}\n",
+      low.x(), high.x(), low.y(), high.y(), low.z(), high.z());
+  fmt::print("  triangles    {}, {} different corners\n", summary.triangles, summary.points);
+  if (summary.edges.closed())
+    fmt::print("  closed       yes, encloses {:.1f} cm3\n", summary.volume_mm3 / 1000);
+  else
+    fmt::print("  closed       no: {} open edges, {} edges with three or more triangles\n",
+               summary.edges.open, summary.edges.crowded);
+  if (summary.edges.flipped > 0)
+    fmt::print("  facing       {} edges join triangles that face opposite ways (no matter for milling)\n",
+               summary.edges.flipped);
+  if (summary.edges.zero_area > 0)
+    fmt::print("  zero area    {} triangles (no matter for milling)\n", summary.edges.zero_area);
+  fmt::print("  surface      {:.1f} cm2\n", summary.area_mm2 / 100);
+  fmt::print("  edges        {:.4f} mm shortest, {:.4f} median, {:.4f} longest\n", summary.shortest_edge_mm,
+             summary.median_edge_mm, summary.longest_edge_mm);
+  for (const Flat& flat : summary.flats)
+    fmt::print("  flat         Z {:.3f}, {:.1f} mm2\n", flat.z_mm, flat.area_mm2);
+}
+
+}  // namespace yardpass::app
