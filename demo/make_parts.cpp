@@ -1,0 +1,21 @@
+// Writes the demo parts as binary STL into the folder given.
+#include <cstdio>
+#include <filesystem>
+
+#include "parts.h"
+#include "yardpass/part/read_stl.h"
+
+int main(int count, char** words) {
+  if (count != 2) {
+    std::fprintf(stderr, "usage: make_demo_parts FOLDER\n");
+    return 2;
+  }
+  try {
+    const std::filesystem::path folder = words[1];
+    yardpass::write_stl(folder / "paddle-blade.stl", yardpass::demo::paddle_blade_mold(),
+                        "paddle blade, lower mold half");
+  } catch (const std::exception& error) {
+    std::fprintf(stderr, "make_demo_parts: %s\n", error.what());
+    return 2;
+  }
+}

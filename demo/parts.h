@@ -1,0 +1,21 @@
+// The parts of the Tern Cove boatyard, made by formula. All millimetres, top face at Z 0.
+#pragma once
+
+#include "yardpass/geom/mesh.h"
+
+namespace yardpass::demo {
+
+/// Lower half of the mold for a paddle blade: 180 x 120 x 40, a dished cavity with 5 degrees of draft, 4 mm
+/// fillets and a spine ridge, four blind dowel holes of 8 mm. Closed; chord error at most 0.01 mm.
+[[nodiscard]] Mesh paddle_blade_mold();
+
+/// The cavity as a formula: above 0 in the air, below 0 in the steel, close to the distance near the surface.
+[[nodiscard]] double paddle_blade_cavity(const Vec3& p);
+/// Rim of the cavity at the parting face, at an angle seen from the middle.
+[[nodiscard]] Vec2 paddle_blade_rim(double angle_rad);
+
+/// A round bowl: sphere of `radius` cut by a flat face with a rim of `rim_radius`, in a square plate. For
+/// examples.
+[[nodiscard]] Mesh bowl(double radius_mm, double rim_radius_mm, double plate_mm, double chord_error_mm);
+
+}  // namespace yardpass::demo
