@@ -28,6 +28,8 @@ inline LineTouch touch_edge(const Profile& cutter, const Vec2& axis, const Vec3&
   return touch;
 }
 
+inline constexpr double kThin = 1e-10;  // [mm]
+
 struct TriangleTouch {
   double height = kNothingBelow;
   Feature feature = Feature::facet;
@@ -39,15 +41,24 @@ inline TriangleTouch touch_triangle(const Profile& cutter, const Vec2& axis, con
   TriangleTouch best;
   const Vec3 u = t.p[1] - t.p[0], v = t.p[2] - t.p[0];
   const Vec3 normal = u.cross(v);
+  const double area = normal.z();
+  const double longest =
+      std::sqrt(std::max({plan(u).squaredNorm(), plan(v).squaredNorm(), (plan(v) - plan(u)).squaredNorm()}));
   // The facet: touched where the cutter has the facet's slope. Facing does not matter: only the slope does.
-  if (std::abs(normal.z()) > 1e-14 * normal.norm()) {
-    const Vec2 slope = -normal.head<2>() / normal.z();
+  // Seen from above narrower than kThin, it hides no more than kThin behind its edges.
+  if (std::abs(area) > kThin * longest) {
+    const Vec2 slope = -normal.head<2>() / area;
     const double m = slope.norm();
     const double r = cutter.radius_at_slope(m);
     const Vec2 out = m > 0 ? Vec2(slope * (r / m)) : Vec2(0, 0);
     const Vec2 q = axis + out - plan(t.p[0]);
-    const double area = normal.z();
-    const double share_u = cross2(q, plan(v)) / area, share_v = cross2(plan(u), q) / area;
+    double share_u = cross2(q, plan(v)) / area, share_v = cross2(plan(u), q) / area;
+    if (std::abs(area) < 1e-4 * longest * longest) {
+      // Needles: one step of refinement, or the shares name a point beside q.
+      const Vec2 off = q - share_u * plan(u) - share_v * plan(v);
+      share_u += cross2(off, plan(v)) / area;
+      share_v += cross2(plan(u), off) / area;
+    }
     if (share_u >= 0 && share_v >= 0 && share_u + share_v <= 1) {
       // Almost vertical facets: their Z is ill-posed, but never outside the range of the corners.
       const double low = std::min({t.p[0].z(), t.p[1].z(), t.p[2].z()});
