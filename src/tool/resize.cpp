@@ -125,7 +125,9 @@ std::optional<Resized> shrunk(const Profile& profile, double by) {
     const Bound& bound = bounds[kept[k]];
     const double low = from[k], high = k + 1 < kept.size() ? from[k + 1] : radius;
     const Piece& whole = bound.piece;
-    const double cuts[] = {low, std::clamp(whole.r0, low, high), std::clamp(whole.r1, low, high), high};
+    // An arc that ends upright ends at the side, whatever rounding says.
+    const double arc_end = whole.slope1 == kVertical ? high : std::clamp(whole.r1, low, high);
+    const double cuts[] = {low, std::clamp(whole.r0, low, high), arc_end, high};
     for (int part = 0; part < 3; ++part) {
       const double r0 = cuts[part], r1 = cuts[part + 1];
       if (r1 - r0 <= 0) continue;
@@ -133,7 +135,7 @@ std::optional<Resized> shrunk(const Profile& profile, double by) {
       if (part == 2) piece.slope0 = piece.slope1 = whole.slope1;
       if (part == 1 && whole.arc > 0) {
         const auto slope_at = [&](double r) {
-          if (r >= whole.r1) return whole.slope1;
+          if (r >= std::min(whole.r1, arc_end)) return whole.slope1;
           const double u = std::clamp((r - whole.centre_r) / whole.arc, 0.0, 1.0);
           return u < 1 ? u / std::sqrt((1 - u) * (1 + u)) : kVertical;
         };

@@ -19,7 +19,7 @@ struct HolderSection {
 };
 
 struct Tool {
-  std::string name;  ///< as in the job's tool table
+  std::string name = {};  ///< as in the job's tool table
   int number = 0;    ///< T word, and H word of the length compensation
   Shape shape = Shape::ball;
   double diameter_mm = 0;       ///< of a taper: at its tip
@@ -29,7 +29,7 @@ struct Tool {
   double flute_length_mm = 0;
   double shank_diameter_mm = 0;
   double stickout_mm = 0;  ///< tip to holder
-  std::vector<HolderSection> holder;
+  std::vector<HolderSection> holder = {};
   double spindle_rpm = 0;
   double feed_mm_min = 0;         ///< cutting
   double plunge_feed_mm_min = 0;  ///< straight down
