@@ -3,12 +3,10 @@
 // jumps.
 #include "yardpass/plan/level_set.h"
 
-#include <atomic>
 #include <cmath>
-#include <mutex>
 #include <unordered_map>
 
-#include <tbb/parallel_for.h>
+#include "geom/parallel_for.h"
 
 namespace yardpass {
 
@@ -20,19 +18,11 @@ LevelGrid::LevelGrid(const TipSurface& surface, const Box2& box, double spacing_
       columns_(static_cast<int>(std::ceil(box.sizes().x() / spacing_mm)) + 4),
       rows_(static_cast<int>(std::ceil(box.sizes().y() / spacing_mm)) + 4),
       heights_(static_cast<std::size_t>(columns_) * static_cast<std::size_t>(rows_)) {
-  std::mutex report_lock;
-  int done = 0;
-  std::atomic<bool> stop = false;
-  tbb::parallel_for(0, rows_, [&](int j) {
-    if (stop) return;
+  detail::parallel_for(rows_, progress, [&](int j) {
     for (int i = 0; i < columns_; ++i)
       heights_[static_cast<std::size_t>(j) * static_cast<std::size_t>(columns_) +
                static_cast<std::size_t>(i)] = surface_.height(node(i, j));
-    if (!progress) return;
-    const std::scoped_lock lock(report_lock);
-    if (!progress(static_cast<double>(++done) / rows_)) stop = true;
   });
-  if (stop) throw Stopped();
 }
 
 bool LevelGrid::is_free(int i, int j, double z) const {
@@ -70,7 +60,7 @@ Region LevelGrid::at_or_below(double z) const {
       }
     }
   }
-  tbb::parallel_for(std::size_t{0}, crossings.size(), [&](std::size_t k) {
+  detail::parallel_for(crossings.size(), {}, [&](std::size_t k) {
     Crossing& c = crossings[k];
     while ((c.blocked - c.free).squaredNorm() > 1e-10) {
       const Vec2 middle = 0.5 * (c.free + c.blocked);

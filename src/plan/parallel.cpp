@@ -1,12 +1,10 @@
 #include "yardpass/plan/parallel.h"
 
 #include <algorithm>
-#include <atomic>
 #include <cmath>
-#include <mutex>
 #include <numbers>
 
-#include <tbb/parallel_for.h>
+#include "geom/parallel_for.h"
 
 namespace yardpass {
 
@@ -68,17 +66,9 @@ std::vector<Cut> plan_parallel(const TipSurface& surface, const Region& area, co
   std::size_t rows = 0;
   const std::vector<Polyline2> passes = straight_passes(area, options, rows);
   std::vector<std::vector<Polyline3>> lifted(passes.size());
-  std::mutex report_lock;
-  std::size_t done = 0;
-  std::atomic<bool> stop = false;
-  tbb::parallel_for(std::size_t{0}, passes.size(), [&](std::size_t i) {
-    if (stop) return;
+  detail::parallel_for(passes.size(), progress, [&](std::size_t i) {
     lifted[i] = lift(surface, passes[i], {.tolerance_mm = options.tolerance_mm});
-    if (!progress) return;
-    const std::scoped_lock lock(report_lock);
-    if (!progress(static_cast<double>(++done) / static_cast<double>(passes.size()))) stop = true;
   });
-  if (stop) throw Stopped();
   std::vector<Cut> cuts;
   for (auto& pass : lifted)
     for (auto& line : pass) cuts.push_back({std::move(line), false, Entry::straight});

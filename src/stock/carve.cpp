@@ -1,11 +1,8 @@
 // Carving tile by tile: each tile carries out all moves that can reach it, in their order, so tiles do not
 // depend on each other and may run on any core.
 #include <algorithm>
-#include <atomic>
-#include <mutex>
 
-#include <tbb/parallel_for.h>
-
+#include "geom/parallel_for.h"
 #include "yardpass/stock/stock.h"
 #include "yardpass/tool/segment_touch.h"
 
@@ -120,20 +117,12 @@ void carve(Stock& stock, std::span<const Profile> cutters, std::span<const Swept
   }
 
   std::vector<TileCarver> tiles(lists.size(), TileCarver(stock, cutters, moves, log));
-  std::mutex report_lock;
-  std::size_t done = 0;
-  std::atomic<bool> stop = false;
-  tbb::parallel_for(std::size_t{0}, lists.size(), [&](std::size_t i) {
-    if (stop) return;
+  detail::parallel_for(lists.size(), progress, [&](std::size_t i) {
     const int tx = static_cast<int>(i) % across, ty = static_cast<int>(i) / across;
     const Stock::CellRange tile{tx * kTile, std::min((tx + 1) * kTile, stock.columns()), ty * kTile,
                                 std::min((ty + 1) * kTile, stock.rows())};
     if (!lists[i].empty()) tiles[i].run(tile, lists[i]);
-    if (!progress) return;
-    const std::scoped_lock lock(report_lock);
-    if (!progress(static_cast<double>(++done) / static_cast<double>(lists.size()))) stop = true;
   });
-  if (stop) throw Stopped();
   if (!log) return;
   for (const TileCarver& tile : tiles) {
     for (const auto i : tile.removers) log->removed[static_cast<std::size_t>(i)] = 1;

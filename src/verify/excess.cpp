@@ -1,42 +1,19 @@
 #include "yardpass/verify/excess.h"
 
 #include <algorithm>
-#include <atomic>
 #include <cmath>
 #include <limits>
-#include <mutex>
 
-#include <tbb/parallel_for.h>
-
+#include "geom/parallel_for.h"
 #include "yardpass/contact/tip_surface.h"
 
 namespace yardpass {
-
-namespace {
-
-/// Calls work(row) on all cores, reporting and stopping by `progress`.
-template <typename Work>
-void for_rows(int rows, const Progress& progress, const Work& work) {
-  std::mutex report_lock;
-  int done = 0;
-  std::atomic<bool> stop = false;
-  tbb::parallel_for(0, rows, [&](int row) {
-    if (stop) return;
-    work(row);
-    if (!progress) return;
-    const std::scoped_lock lock(report_lock);
-    if (!progress(static_cast<double>(++done) / rows)) stop = true;
-  });
-  if (stop) throw Stopped();
-}
-
-}  // namespace
 
 std::vector<double> part_heights(const Stock& stock, const std::shared_ptr<const ContactPart>& part) {
   const TipSurface from_above(part, Profile::needle());
   std::vector<double> heights(static_cast<std::size_t>(stock.columns()) *
                               static_cast<std::size_t>(stock.rows()));
-  for_rows(stock.rows(), {}, [&](int row) {
+  detail::parallel_for(stock.rows(), {}, [&](int row) {
     for (int column = 0; column < stock.columns(); ++column)
       heights[stock.index(column, row)] = from_above.height(stock.centre(column, row));
   });
@@ -49,7 +26,7 @@ ExcessMap excess_map(const Stock& stock, const ContactPart& part, double at_most
   map.excess_mm.resize(static_cast<std::size_t>(stock.columns()) * static_cast<std::size_t>(stock.rows()));
   const std::shared_ptr<const ContactPart> unowned(std::shared_ptr<void>(), &part);
   const TipSurface from_above(unowned, Profile::needle());
-  for_rows(stock.rows(), progress, [&](int row) {
+  detail::parallel_for(stock.rows(), progress, [&](int row) {
     for (int column = 0; column < stock.columns(); ++column) {
       const Vec2 centre = stock.centre(column, row);
       const double upper = from_above.height(centre), top = stock.height(column, row);

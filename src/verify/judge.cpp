@@ -1,11 +1,8 @@
 #include "yardpass/verify/judge.h"
 
 #include <algorithm>
-#include <atomic>
-#include <mutex>
 
-#include <tbb/parallel_for.h>
-
+#include "geom/parallel_for.h"
 #include "yardpass/contact/tip_surface.h"
 #include "yardpass/verify/time.h"
 
@@ -64,18 +61,10 @@ class PartProver {
     const std::size_t chunks = (program_.moves.size() + kChunk - 1) / kChunk;
     std::vector<std::vector<LeastRoom>> least(
         chunks, std::vector<LeastRoom>(program_.operations.size(), {options_.room_up_to_mm}));
-    std::mutex report_lock;
-    std::size_t done = 0;
-    std::atomic<bool> stop = false;
-    tbb::parallel_for(std::size_t{0}, chunks, [&](std::size_t chunk) {
-      if (stop) return;
+    detail::parallel_for(chunks, progress, [&](std::size_t chunk) {
       for (std::size_t i = chunk * kChunk; i < std::min((chunk + 1) * kChunk, program_.moves.size()); ++i)
         prove(i, least[chunk][static_cast<std::size_t>(program_.moves[i].operation)]);
-      if (!progress) return;
-      const std::scoped_lock lock(report_lock);
-      if (!progress(static_cast<double>(++done) / static_cast<double>(chunks))) stop = true;
     });
-    if (stop) throw Stopped();
     least_of_operation.assign(program_.operations.size(), {options_.room_up_to_mm});
     for (const auto& chunk : least)
       for (std::size_t k = 0; k < chunk.size(); ++k)
