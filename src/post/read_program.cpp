@@ -124,14 +124,17 @@ class Reader {
     if (ended_) fail("words after the end of the program");
     std::array<std::optional<double>, 26> single;
     std::vector<int> g, m;
+    // G and M words first: what they mean is the better message when other words only belong to them.
     for (const Word& word : block.words) {
-      if (word.letter == 'G' || word.letter == 'M') {
-        const int code = static_cast<int>(std::lround(word.value));
-        if (std::abs(word.value - code) > 1e-9)
-          fail(std::string(1, word.letter) + short_number(word.value) + " is not understood");
-        (word.letter == 'G' ? g : m).push_back(code);
-        continue;
-      }
+      if (word.letter != 'G' && word.letter != 'M') continue;
+      const int code = static_cast<int>(std::lround(word.value));
+      if (std::abs(word.value - code) > 1e-9)
+        fail(std::string(1, word.letter) + short_number(word.value) + " is not understood");
+      if (word.letter == 'G') require_known(code);
+      (word.letter == 'G' ? g : m).push_back(code);
+    }
+    for (const Word& word : block.words) {
+      if (word.letter == 'G' || word.letter == 'M') continue;
       if (std::string_view("FHNSTXYZ").find(word.letter) == std::string_view::npos)
         fail(std::string("the word ") + word.letter + " is not understood; valid are F G H M N S T X Y Z");
       auto& slot = single[static_cast<std::size_t>(word.letter - 'A')];
@@ -153,6 +156,14 @@ class Reader {
     if (value('X') || value('Y') || value('Z')) move(value('X'), value('Y'), value('Z'));
     for (const int code : m)
       if (code == 2 || code == 30) end();
+  }
+
+  void require_known(int code) const {
+    if (group_of(code) >= 0) return;
+    if (code == 2 || code == 3) fail("arcs (G2, G3) are not read yet");
+    if (code == 91) fail("incremental coordinates (G91) are not read");
+    fail("G" + std::to_string(code) +
+         " is not understood; valid are G0 G1 G17 G20 G21 G40 G43 G49 G54-G59 G80 G90 G94");
   }
 
   static std::string short_number(double value) {
@@ -199,12 +210,6 @@ class Reader {
     std::array<int, 16> seen{};
     for (const int code : codes) {
       const int group = group_of(code);
-      if (group < 0) {
-        if (code == 2 || code == 3) fail("arcs (G2, G3) are not read yet");
-        if (code == 91) fail("incremental coordinates (G91) are not read");
-        fail("G" + std::to_string(code) +
-             " is not understood; valid are G0 G1 G17 G20 G21 G40 G43 G49 G54-G59 G80 G90 G94");
-      }
       if (seen[static_cast<std::size_t>(group)]++) fail("two G words of one kind in a block");
       switch (code) {
         case 0:
