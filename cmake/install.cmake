@@ -15,6 +15,7 @@ configure_package_config_file(cmake/yardpassConfig.cmake.in ${CMAKE_CURRENT_BINA
 write_basic_package_version_file(${CMAKE_CURRENT_BINARY_DIR}/yardpassConfigVersion.cmake COMPATIBILITY SameMinorVersion)
 install(FILES ${CMAKE_CURRENT_BINARY_DIR}/yardpassConfig.cmake ${CMAKE_CURRENT_BINARY_DIR}/yardpassConfigVersion.cmake
         DESTINATION ${CMAKE_INSTALL_LIBDIR}/cmake/yardpass)
+file(RELATIVE_PATH pc_to_prefix /p/${CMAKE_INSTALL_LIBDIR}/pkgconfig /p)  # so that an installed copy can be moved
 configure_file(cmake/yardpass.pc.in ${CMAKE_CURRENT_BINARY_DIR}/yardpass.pc @ONLY)
 install(FILES ${CMAKE_CURRENT_BINARY_DIR}/yardpass.pc DESTINATION ${CMAKE_INSTALL_LIBDIR}/pkgconfig)
 if(YARDPASS_BUILD_PROGRAM)
