@@ -1,0 +1,229 @@
+// The command line as its users meet it: exit codes, messages, folders.
+#include <gtest/gtest.h>
+#include <sys/wait.h>
+
+#include <nlohmann/json.hpp>
+
+#include "parts.h"
+#include "support/nasty.h"
+#include "support/scratch.h"
+#include "yardpass/part/read_stl.h"
+#include "yardpass/version.h"
+
+namespace yardpass {
+namespace {
+
+const char* const kJob = R"(title = "bowl"
+[part]
+mesh = "bowl.stl"
+[stock]
+above = 1
+[tools.flat8]
+number = 1
+shape = "flat"
+diameter = 8
+spindle = 8000
+feed = 2000
+[tools.ball6]
+number = 2
+shape = "ball"
+diameter = 6
+spindle = 12000
+feed = 1800
+[[operation]]
+name = "rough"
+strategy = "roughing"
+tool = "flat8"
+[[operation]]
+name = "finish"
+strategy = "parallel"
+tool = "ball6"
+stepover = 0.8
+keep_inside = [[-15, -15], [15, -15], [15, 15], [-15, 15]]
+)";
+
+class Command : public testing::ScratchFolder {
+ protected:
+  void SetUp() override {
+    write_stl(folder() / "bowl.stl", demo::bowl(40, 20, 60, 0.02), "bowl");
+    store(folder() / "job.toml", kJob);
+  }
+  struct Result {
+    int code;
+    std::string out, error;
+  };
+  Result run(const std::string& words) {
+    const std::string line =
+        "cd '" + folder().string() + "' && '" YARDPASS_PROGRAM "' " + words + " >out.txt 2>error.txt";
+    const int status = std::system(line.c_str());
+    return {WEXITSTATUS(status), contents(folder() / "out.txt"), contents(folder() / "error.txt")};
+  }
+  /// No result folder and no draft of one.
+  void expect_no_folder(const std::string& name) {
+    EXPECT_FALSE(std::filesystem::exists(folder() / name));
+    for (const auto& entry : std::filesystem::directory_iterator(folder()))
+      EXPECT_EQ(entry.path().filename().string().find("draft"), std::string::npos);
+  }
+  std::string spoiled_job(const std::string& old, const std::string& now) {
+    std::string text = kJob;
+    text.replace(text.find(old), old.size(), now);
+    store(folder() / "spoiled.toml", text);
+    return "spoiled.toml";
+  }
+};
+
+#define EXPECT_HAS(text, part) EXPECT_NE((text).find(part), std::string::npos) << (text)
+
+TEST_F(Command, RunWritesAWholeFolderAndCheckAgrees) {
+  const Result result = run("run job.toml --out result");
+  EXPECT_EQ(result.code, 0) << result.error;
+  EXPECT_EQ(result.error, "");  // no progress when piped
+  EXPECT_HAS(result.out, "verdict: clean");
+  EXPECT_HAS(result.out, "values in force, finish");
+  EXPECT_HAS(result.out, "written to result");
+  for (const char* file : {"program.nc", "part.stl", "stock.stl", "report.json", "report.html", "path-1.png",
+                           "path-2.png", "excess.png"})
+    EXPECT_TRUE(std::filesystem::file_size(folder() / "result" / file) > 100) << file;
+  const auto json = nlohmann::json::parse(contents(folder() / "result" / "report.json"));
+  EXPECT_EQ(json["verdict"], "clean");
+  EXPECT_EQ(json["units"], "mm");
+  EXPECT_EQ(json["stock"]["max"][2], 1.0);
+  EXPECT_EQ(json["tools"][0]["shape"], "ball");
+  for (const char* key : {"number", "shape", "diameter", "corner_radius", "taper_angle", "flute_length",
+                          "shank_diameter", "stickout", "holder"})
+    EXPECT_TRUE(json["tools"][0].contains(key)) << key;
+  ASSERT_EQ(json["operations"].size(), 2u);
+  for (const char* key : {"name", "strategy", "tool", "seconds", "cut_length", "link_length", "rapid_length",
+                          "retracts", "points", "least_clearance", "intended_depth"})
+    EXPECT_TRUE(json["operations"][1].contains(key)) << key;
+  EXPECT_GE(json["operations"][1]["least_clearance"], -1e-6);
+  EXPECT_GT(json["operations"][0]["least_clearance"], 0.23);
+  EXPECT_TRUE(json["findings"].empty());
+
+  const Result check = run("check result/program.nc --job job.toml");
+  EXPECT_EQ(check.code, 0);
+  EXPECT_HAS(check.out, "verdict: clean");
+  // A second run into the same folder replaces it.
+  EXPECT_EQ(run("run job.toml --out result --quiet").code, 0);
+}
+
+TEST_F(Command, ThreadsDoNotChangeABit) {
+  ASSERT_EQ(run("run job.toml --out one --threads 1").code, 0);
+  ASSERT_EQ(run("run job.toml --out two --threads 2").code, 0);
+  for (const char* file : {"program.nc", "report.json", "stock.stl", "excess.png"})
+    EXPECT_EQ(contents(folder() / "one" / file), contents(folder() / "two" / file)) << file;
+}
+
+TEST_F(Command, CheckFindsAToolThatIsNotTheOneOfTheProgram) {
+  ASSERT_EQ(run("run job.toml --out result --quiet").code, 0);
+  const Result check =
+      run("check result/program.nc --job " + spoiled_job("diameter = 6", "diameter = 8") + " --out judged");
+  EXPECT_EQ(check.code, 1);
+  EXPECT_HAS(check.out, "finding: line ");
+  EXPECT_HAS(check.out, ": gouge ");
+  EXPECT_HAS(check.out, "operation \"finish\"");
+  const auto json = nlohmann::json::parse(contents(folder() / "judged" / "report.json"));
+  EXPECT_EQ(json["verdict"], "findings");
+  EXPECT_EQ(json["findings"][0]["kind"], "gouge");
+  EXPECT_GT(json["findings"][0]["depth"], 0.01);
+}
+
+TEST_F(Command, CheckFindsAMoveEditedATenthDeeper) {
+  ASSERT_EQ(run("run job.toml --out result --quiet").code, 0);
+  std::istringstream in(contents(folder() / "result" / "program.nc"));
+  std::string text, row;
+  int line = 0, edited = 0;
+  bool finishing = false;
+  for (int moves = 0; std::getline(in, row); text += row + "\n") {
+    ++line;
+    finishing |= row.find("operation: finish") != std::string::npos;
+    const std::size_t z = row.find(" Z");
+    if (!finishing || edited || row[0] != 'X' || z == std::string::npos || ++moves < 300) continue;
+    char word[40];
+    std::snprintf(word, sizeof word, " Z%.3f", std::stod(row.substr(z + 2)) - 0.1);
+    row.replace(z, row.find(' ', z + 1) == std::string::npos ? std::string::npos : row.find(' ', z + 1) - z,
+                word);
+    edited = line;
+  }
+  ASSERT_GT(edited, 0);
+  store(folder() / "edited.nc", text);
+  const Result check = run("check edited.nc --job job.toml --quiet");
+  EXPECT_EQ(check.code, 1);
+  EXPECT_HAS(check.out, "finding: line " + std::to_string(edited) + ": gouge 0.09");
+  EXPECT_HAS(check.out, " deep at X ");
+}
+
+TEST_F(Command, WrongInputsGiveOneMessageAndNoFolder) {
+  store(folder() / "short.stl", contents(folder() / "bowl.stl").substr(0, 1000));
+  std::string nan = contents(folder() / "bowl.stl");
+  const float bad = std::numeric_limits<float>::quiet_NaN();
+  std::memcpy(nan.data() + 84 + 12, &bad, 4);
+  store(folder() / "nan.stl", nan);
+  const std::pair<std::string, std::string> cases[] = {
+      {spoiled_job("bowl.stl", "none.stl"), "does not exist"}};
+  EXPECT_EQ(run("run " + cases[0].first + " --out result").code, 2);
+  struct Case {
+    const char *old, *now, *says;
+  };
+  const Case all[] = {{"bowl.stl", "none.stl", "none.stl, which does not exist"},
+                      {"bowl.stl", "short.stl", "truncated"},
+                      {"bowl.stl", "nan.stl", "not finite"},
+                      {"stepover = 0.8", "stepovr = 0.8", "did you mean \"stepover\""},
+                      {"stepover = 0.8", "stepover = -0.8", "must be above 0"},
+                      {"tool = \"ball6\"", "tool = \"ball7\"", "not in the tool table"},
+                      {"[[-15, -15], [15, -15], [15, 15], [-15, 15]]", "[[90, 90], [95, 90], [95, 95]]",
+                       "meets neither part nor stock"}};
+  for (const Case& c : all) {
+    const Result result = run("run " + spoiled_job(c.old, c.now) + " --out result");
+    EXPECT_EQ(result.code, 2) << c.now;
+    EXPECT_EQ(result.out, "") << c.now;
+    EXPECT_HAS(result.error, c.says);
+    EXPECT_EQ(result.error.rfind("yardpass: ", 0), 0u) << result.error;
+    EXPECT_EQ(std::count(result.error.begin(), result.error.end(), '\n'), 1) << result.error;
+    expect_no_folder("result");
+  }
+  EXPECT_EQ(run("run nothing.toml --out result").code, 2);
+  EXPECT_EQ(run("check nothing.nc --job job.toml").code, 2);
+  EXPECT_EQ(run("run job.toml --out bowl.stl").code, 2);  // a file
+  EXPECT_EQ(run("demo blade-runner --out result").code, 2);
+  EXPECT_EQ(run("frobnicate").code, 2);
+  EXPECT_EQ(run("run job.toml").code, 2);
+  EXPECT_EQ(run("").code, 2);
+  expect_no_folder("result");
+}
+
+TEST_F(Command, AnOldFolderSurvivesABadRun) {
+  ASSERT_EQ(run("run job.toml --out result --quiet").code, 0);
+  const std::string before = contents(folder() / "result" / "program.nc");
+  EXPECT_EQ(run("run " + spoiled_job("stepover = 0.8", "stepover = 0") + " --out result").code, 2);
+  EXPECT_EQ(contents(folder() / "result" / "program.nc"), before);
+}
+
+TEST_F(Command, HelpHasAnExampleForEachVerb) {
+  EXPECT_HAS(run("--version").out, "yardpass " YARDPASS_VERSION);
+  const Result help = run("--help");
+  EXPECT_EQ(help.code, 0);
+  for (const char* verb : {"yardpass run ", "yardpass check ", "yardpass inspect ", "yardpass demo "})
+    EXPECT_HAS(help.out, verb);
+  for (const char* verb : {"run", "check", "inspect", "demo"}) {
+    const Result one = run(std::string(verb) + " --help");
+    EXPECT_EQ(one.code, 0);
+    EXPECT_HAS(one.out, std::string("Example: yardpass ") + verb);
+  }
+}
+
+TEST_F(Command, InspectSaysWhatTheMeshIs) {
+  const Result words = run("inspect bowl.stl --out survey");
+  EXPECT_EQ(words.code, 0);
+  EXPECT_HAS(words.out, "60.000 x 60.000 x 15.359 mm");
+  EXPECT_HAS(words.out, "closed       yes");
+  EXPECT_HAS(words.out, "flat         Z 0.000");
+  EXPECT_TRUE(std::filesystem::exists(folder() / "survey" / "part.png"));
+  const auto json = nlohmann::json::parse(run("inspect bowl.stl --json").out);
+  EXPECT_EQ(json["closed"], true);
+  EXPECT_EQ(json["box"]["max"][0], 30.0);
+  EXPECT_EQ(run("inspect none.stl").code, 2);
+}
+
+}  // namespace
+}  // namespace yardpass

@@ -1,0 +1,119 @@
+#include "yardpass/link/link.h"
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <numbers>
+
+#include "parts.h"
+#include "support/nasty.h"
+#include "yardpass/plan/parallel.h"
+#include "yardpass/plan/roughing.h"
+
+namespace yardpass {
+namespace {
+
+class LinkBowl : public ::testing::Test {
+ protected:
+  std::shared_ptr<const ContactPart> part_ = make_contact_part(demo::bowl(40, 20, 60, 0.01));
+  Tool flat_ = completed({.name = "flat6",
+                          .number = 1,
+                          .shape = Shape::flat,
+                          .diameter_mm = 6,
+                          .spindle_rpm = 1,
+                          .feed_mm_min = 1200});
+  Tool ball_ =
+      completed({.name = "ball6", .number = 2, .diameter_mm = 6, .spindle_rpm = 1, .feed_mm_min = 1800});
+  Region area_ = rectangle(Box2(Vec2(-24, -24), Vec2(24, 24)));
+  Stock block_{Box3(Vec3(-30, -30, -20), Vec3(30, 30, 2)), 0.2};
+  LinkOptions options_{.clearance_z = 8, .link_distance_mm = 6};
+
+  /// What every toolpath must keep: rapids in air, all moves off the part, ramps no steeper than asked, no
+  /// plunge into solid.
+  void expect_sound(const Toolpath& path, const TipSurface& surface, Stock stock, double deepest_plunge) {
+    const Profile cutter[] = {surface.cutter()};
+    Vec3 at = path.start;
+    EXPECT_EQ(at.z(), options_.clearance_z);
+    const double steepest = std::tan(options_.ramp_angle_deg * std::numbers::pi / 180);
+    for (const Move& move : path.moves) {
+      ASSERT_GE(room_around(surface, at, move.to, 0.0), -1e-8);
+      if (move.kind == MoveKind::ramp)
+        ASSERT_LE(at.z() - move.to.z(), steepest * (plan(at) - plan(move.to)).norm() + 1e-9);
+      if (move.kind == MoveKind::plunge && plan(at) == plan(move.to))
+        EXPECT_GE(move.to.z(), stock.free_height(surface.cutter(), plan(at)) - deepest_plunge);
+      const SweptMove swept[] = {{at, move.to, 0, move.kind != MoveKind::rapid}};
+      CarveLog log;
+      carve(stock, cutter, swept, &log);
+      EXPECT_EQ(log.entered[0], 0) << "a rapid meets material";
+      EXPECT_EQ(move.feed_mm_min > 0, move.kind != MoveKind::rapid);
+      at = move.to;
+    }
+    EXPECT_EQ(at.z(), options_.clearance_z);
+  }
+};
+
+TEST_F(LinkBowl, RoughingRampsInAndIsSafe) {
+  const TipSurface surface(part_, profile_of(flat_), {.allowance_mm = 0.2});
+  const auto plan = plan_roughing(surface, area_, {.top_z = 2, .stepdown_mm = 2, .stepover_mm = 2.5});
+  Stock stock = block_;
+  const Toolpath path = link_cuts(plan.cuts, surface, flat_, stock, options_);
+  const TipSurface plain(part_, profile_of(flat_));
+  expect_sound(path, plain, block_, 0.0);
+  EXPECT_GT(measure(path).ramp_mm, 0);
+}
+
+TEST_F(LinkBowl, FinishingLinksAlongTheSurface) {
+  const TipSurface surface(part_, profile_of(ball_));
+  const auto cuts = plan_parallel(surface, area_, {.stepover_mm = 1.5});
+  Stock stock = block_;
+  const Toolpath path = link_cuts(cuts, surface, ball_, stock, options_);
+  expect_sound(path, surface, block_, 100);
+  EXPECT_EQ(measure(path).retracts, 1);
+  EXPECT_GT(measure(path).link_mm, 0);
+  double cut = 0;
+  for (const Cut& c : cuts) cut += length(std::span<const Vec3>(c.points));
+  EXPECT_NEAR(measure(path).cut_mm, cut, 1e-6);
+}
+
+TEST_F(LinkBowl, WithoutLinksEachPassRetracts) {
+  const TipSurface surface(part_, profile_of(ball_));
+  const auto cuts = plan_parallel(surface, area_, {.stepover_mm = 6});
+  options_.link_distance_mm = 0;
+  Stock stock = block_;
+  const Toolpath path = link_cuts(cuts, surface, ball_, stock, options_);
+  EXPECT_EQ(measure(path).retracts, static_cast<std::int64_t>(cuts.size()));
+  expect_sound(path, surface, block_, 100);
+}
+
+TEST_F(LinkBowl, RapidTurnsIntoFeedAboveTheMaterialAsItThenIs) {
+  // The first pass clears a slot; the second one, in the same place but deeper, may come down inside it at
+  // rapid.
+  const auto floor = make_contact_part(
+      testing::sheet(Box2(Vec2(-40, -40), Vec2(40, 40)), 1, 1, [](double, double) { return -10.0; }));
+  const TipSurface surface(floor, profile_of(ball_));
+  const Cut cuts[] = {
+      {{{-20, 0, -2}, {20, 0, -2}}}, {{{-20, 0, -3}, {20, 0, -3}}}, {{{-20, 12, -2}, {20, 12, -2}}}};
+  Stock stock(Box3(Vec3(-40, -40, -12), Vec3(40, 40, 0)), 0.1);
+  options_.link_distance_mm = 1;
+  const Toolpath path = link_cuts(cuts, surface, ball_, stock, options_);
+  std::vector<double> landed;
+  Vec3 at = path.start;
+  for (const Move& move : path.moves) {
+    if (move.kind == MoveKind::rapid && move.to.z() < at.z()) landed.push_back(move.to.z());
+    at = move.to;
+  }
+  ASSERT_EQ(landed.size(), 3u);
+  EXPECT_NEAR(landed[0], 1, 0.1);
+  EXPECT_LT(landed[1], 0.3);  // the rim of the slot beside the wider cutter counts, not the block's top
+  EXPECT_NEAR(landed[2], 1, 0.1);
+}
+
+TEST_F(LinkBowl, RefusesALowClearancePlane) {
+  const TipSurface surface(part_, profile_of(ball_));
+  options_.clearance_z = 2;
+  Stock stock = block_;
+  EXPECT_THROW((void)link_cuts({}, surface, ball_, stock, options_), Error);
+}
+
+}  // namespace
+}  // namespace yardpass

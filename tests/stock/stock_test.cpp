@@ -1,0 +1,190 @@
+// Carving against a model written from the definition, and against solids with a formula.
+#include "yardpass/stock/stock.h"
+
+#include <gtest/gtest.h>
+#include <tbb/global_control.h>
+
+#include <cmath>
+#include <numbers>
+
+#include "support/rng.h"
+#include "yardpass/geom/mesh.h"
+
+namespace yardpass {
+namespace {
+
+using testing::Rng;
+
+/// The model: every cell, every move, the lowest point of the cutter over the move found by plain search on
+/// the move's parameter. Shares no code with the library.
+struct Model {
+  struct Disc {
+    double disc, corner;
+  };
+  static double height(const Disc& c, double r) {
+    if (r <= c.disc) return 0;
+    return c.corner - std::sqrt(std::max(0.0, c.corner * c.corner - (r - c.disc) * (r - c.disc)));
+  }
+  static double lowest(const Disc& c, const Vec2& p, const Vec3& a, const Vec3& b) {
+    const double radius = c.disc + c.corner;
+    const Vec2 from = a.head<2>() - p, along = (b - a).head<2>();
+    const double aa = along.squaredNorm(), ab = from.dot(along), cc = from.squaredNorm() - radius * radius;
+    double low = 0, high = 1;
+    if (aa > 0) {
+      const double root = ab * ab - aa * cc;
+      if (root < 0) return 1e300;
+      low = std::max(low, (-ab - std::sqrt(root)) / aa), high = std::min(high, (-ab + std::sqrt(root)) / aa);
+      if (low > high) return 1e300;
+    } else if (cc > 0) {
+      return 1e300;
+    }
+    const auto at = [&](double t) {
+      return a.z() + t * (b.z() - a.z()) + height(c, (from + t * along).norm());
+    };
+    double best = std::min(at(low), at(high));
+    for (int i = 0; i < 200; ++i) {
+      const double t1 = low + (high - low) / 3, t2 = high - (high - low) / 3;
+      best = std::min({best, at(t1), at(t2)});
+      (at(t1) < at(t2) ? high : low) = at(t1) < at(t2) ? t2 : t1;
+    }
+    return best;
+  }
+};
+
+std::vector<SweptMove> random_moves(Rng& rng, int count) {
+  std::vector<SweptMove> moves;
+  Vec3 at(rng.uniform(0, 20), rng.uniform(0, 15), rng.uniform(-2, 6));
+  for (int i = 0; i < count; ++i) {
+    Vec3 to = at + Vec3(rng.uniform(-6, 6), rng.uniform(-6, 6), rng.uniform(-3, 3));
+    if (rng.pick(3) == 0) to.z() = at.z();
+    if (rng.pick(8) == 0) to.head<2>() = at.head<2>();
+    to = to.cwiseMax(Vec3(-3, -3, -2)).cwiseMin(Vec3(23, 18, 6));
+    moves.push_back({at, to, rng.pick(3), true});
+    at = to;
+  }
+  return moves;
+}
+
+TEST(Carve, ExactAtEveryCellCentre) {
+  for (int seed = 1; seed <= testing::rounds(12); ++seed) {
+    Rng rng(static_cast<std::uint64_t>(seed));
+    const double r1 = rng.uniform(0.5, 3), r2 = rng.uniform(0.5, 3), r3 = rng.uniform(0.5, 3);
+    const Profile cutters[] = {Profile::ball(2 * r1), Profile::flat(2 * r2), Profile::bull(2 * r3, 0.3 * r3)};
+    const Model::Disc discs[] = {{0, r1}, {r2, 0}, {0.7 * r3, 0.3 * r3}};
+    Stock stock(Box3(Vec3(0, 0, -4), Vec3(20, 15, 4)), 0.31);
+    const auto moves = random_moves(rng, 40);
+    carve(stock, cutters, moves);
+    for (int row = 0; row < stock.rows(); ++row) {
+      for (int column = 0; column < stock.columns(); ++column) {
+        const Vec2 p = stock.centre(column, row);
+        double expected = 4;
+        bool at_rim = false;
+        for (const SweptMove& move : moves) {
+          const Model::Disc& disc = discs[move.cutter];
+          expected = std::min(expected, Model::lowest(disc, p, move.from, move.to));
+          const double inner = Model::lowest({disc.disc, disc.corner}, p, move.from, move.to);
+          const double thinner =
+              Model::lowest({std::max(0.0, disc.disc - 1e-9), disc.corner}, p, move.from, move.to);
+          at_rim |= std::abs(inner - thinner) > 1e-6;
+        }
+        expected = std::max(expected, -4.0);
+        if (!at_rim)
+          ASSERT_NEAR(stock.height(column, row), expected, 1e-7)
+              << "seed " << seed << " cell " << column << " " << row;
+      }
+    }
+  }
+}
+
+double carved_volume(const Profile& cutter, std::vector<SweptMove> moves, double cell) {
+  Stock stock(Box3(Vec3(-20, -12, -10), Vec3(60, 12, 0)), cell);
+  const double before = stock.volume_mm3();
+  carve(stock, std::span<const Profile>(&cutter, 1), moves);
+  return before - stock.volume_mm3();
+}
+
+TEST(Carve, VolumesOfSolidsWithAFormula) {
+  const double r = 3, d = 2, run = 40, h = r - d;
+  const double segment = r * r * std::acos(h / r) - h * std::sqrt(r * r - h * h);
+  const double ball_slot = segment * run + std::numbers::pi * d * d * (3 * r - d) / 3;
+  const double flat_slot = (2 * r * run + std::numbers::pi * r * r) * d;
+  const double ball_dimple = std::numbers::pi * d * d * (3 * r - d) / 3;
+  for (const double cell : {0.4, 0.2, 0.1, 0.05}) {
+    const double wall =
+        2 * (run + 2 * r) * d;  // about the area of the steep sides, which a cell may miss by half
+    EXPECT_NEAR(carved_volume(Profile::ball(2 * r), {{{0, 0, -d}, {run, 0, -d}, 0, true}}, cell), ball_slot,
+                0.5 * cell * wall);
+    EXPECT_NEAR(carved_volume(Profile::flat(2 * r), {{{0, 0, -d}, {run, 0, -d}, 0, true}}, cell), flat_slot,
+                0.5 * cell * wall);
+    EXPECT_NEAR(carved_volume(Profile::ball(2 * r), {{{0, 0, 5}, {0, 0, -d}, 0, true}}, cell), ball_dimple,
+                0.5 * cell * wall);
+  }
+}
+
+TEST(Carve, SaysWhichMovesTookMaterialAndWhichRapidsMetIt) {
+  const Profile cutter[] = {Profile::flat(6)};
+  Stock stock(Box3(Vec3(0, 0, -10), Vec3(40, 20, 0)), 0.1);
+  const SweptMove moves[] = {
+      {{5, 10, 5}, {5, 10, 1}, 0, false},        // air
+      {{5, 10, 1}, {5, 10, -2}, 0, true},        // plunge
+      {{5, 10, -2}, {20, 10, -2}, 0, true},      // slot
+      {{20, 10, -2}, {5, 10, -2}, 0, true},      // back through air
+      {{5, 10, -2}, {5, 10, 5}, 0, false},       // up, touching what was just cut
+      {{5, 10, -2}, {20, 10, -2}, 0, false},     // rapid inside the slot
+      {{20, 10, -2}, {24, 10, -1.5}, 0, false},  // rapid into its end
+  };
+  CarveLog log;
+  carve(stock, cutter, moves, &log);
+  EXPECT_EQ(log.removed, (std::vector<std::uint8_t>{0, 1, 1, 0, 0, 0, 0}));
+  for (int i = 0; i < 6; ++i) EXPECT_EQ(log.entered[static_cast<std::size_t>(i)], 0) << i;
+  EXPECT_NEAR(log.entered[6], 2, 0.05);
+  EXPECT_NEAR(log.entered_at[6].x(), 23, 0.2);
+}
+
+TEST(Carve, SameBitsForAnyNumberOfThreads) {
+  Rng rng(9);
+  const Profile cutters[] = {Profile::ball(4), Profile::flat(3), Profile::bull(5, 1)};
+  const auto moves = random_moves(rng, 300);
+  const auto run = [&](std::size_t threads) {
+    tbb::global_control limit(tbb::global_control::max_allowed_parallelism, threads);
+    Stock stock(Box3(Vec3(0, 0, -4), Vec3(20, 15, 4)), 0.05);
+    carve(stock, cutters, moves);
+    double sum = 0;
+    for (int row = 0; row < stock.rows(); ++row)
+      for (int column = 0; column < stock.columns(); ++column) sum = sum * 0.999 + stock.height(column, row);
+    return sum;
+  };
+  EXPECT_EQ(run(1), run(2));
+}
+
+TEST(Stock, FreeHeightIsTheHighestMaterialBelowTheCutter) {
+  Stock stock(Box3(Vec3(0, 0, -10), Vec3(40, 20, 0)), 0.1);
+  EXPECT_EQ(stock.free_height(Profile::flat(6), {20, 10}), 0);
+  EXPECT_NEAR(stock.free_height(Profile::ball(6), {20, 10}), 0, 0.01);
+  EXPECT_EQ(stock.free_height(Profile::ball(6), {-20, 10}), -std::numeric_limits<double>::infinity());
+  EXPECT_LT(stock.free_height(Profile::ball(6), {-2.9, 10}), -2);
+}
+
+TEST(Stock, RefusesImpossibleSizes) {
+  EXPECT_THROW(Stock(Box3(Vec3(0, 0, 0), Vec3(1, 1, 1)), 0), Error);
+  EXPECT_THROW(Stock(Box3(Vec3(0, 0, 0), Vec3(1, 1, 0)), 0.1), Error);
+  EXPECT_THROW(Stock(Box3(Vec3(0, 0, 0), Vec3(1e4, 1e4, 1)), 0.01), Error);
+}
+
+TEST(StockMesh, IsClosedAndHoldsTheVolume) {
+  Stock stock(Box3(Vec3(0, 0, -10), Vec3(40, 20, 0)), 0.1);
+  const Profile cutter[] = {Profile::ball(8)};
+  const SweptMove moves[] = {{{0, 10, -3}, {40, 10, -3}, 0, true}};
+  carve(stock, cutter, moves);
+  const Mesh mesh = mesh_of(stock, 60000);
+  EXPECT_TRUE(edge_report(mesh).closed());
+  EXPECT_EQ(edge_report(mesh).flipped, 0);
+  double volume = 0;
+  for (std::size_t i = 0; i < mesh.triangles.size(); ++i)
+    volume += mesh.corner(i, 0).dot(mesh.corner(i, 1).cross(mesh.corner(i, 2))) / 6;
+  EXPECT_NEAR(volume, stock.volume_mm3(), 0.02 * stock.volume_mm3());
+  EXPECT_LT(mesh.triangles.size(), 70000u);
+}
+
+}  // namespace
+}  // namespace yardpass
