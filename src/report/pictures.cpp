@@ -18,7 +18,7 @@ using detail::hex;
 using detail::PlanView;
 
 constexpr int kWidth = 1280, kHeight = 800;
-constexpr Frame kPlot{64, 64, 930, 670};
+constexpr Frame kPlot{64, 78, 930, 660};
 constexpr double kPanel = 1020;  // left side of the legend
 const Colour kInk = hex(0x22272e), kFaint = hex(0x6b7480);
 
@@ -147,7 +147,8 @@ double draw_legend(Canvas& canvas, double top) {
 }
 
 /// A piece of the path large enough to see single passes: around a link, or around the middle cut.
-void draw_detail(Canvas& canvas, const Shading& shading, const std::vector<Stroke>& strokes, double top) {
+void draw_detail(Canvas& canvas, const std::shared_ptr<const ContactPart>& part,
+                 const std::vector<Stroke>& strokes, double top) {
   std::vector<Vec2> places;
   for (const Stroke& stroke : strokes)
     if (stroke.kind == MoveKind::link) places.push_back(0.5 * (plan(stroke.from) + plan(stroke.to)));
@@ -159,9 +160,10 @@ void draw_detail(Canvas& canvas, const Shading& shading, const std::vector<Strok
   double spacing = 1e9;
   for (const Vec2& p : places)
     if ((p - middle).norm() > 1e-3) spacing = std::min(spacing, (p - middle).norm());
-  const double half = std::clamp(6 * spacing, 2.0, 25.0);
+  const double half = 0.5 * round_step(std::clamp(12 * spacing, 4.0, 50.0));
   const PlanView view(Box2(middle.array() - half, middle.array() + half), {kPanel, top + 18, 230, 230});
   canvas.text({kPanel, top + 8}, fmt::format("detail, {:g} x {:g} mm", 2 * half, 2 * half), 13, kInk);
+  const Shading shading(part, view.box(), 1 / view.scale());
   const Frame frame = view.frame();
   canvas.clip(frame);
   canvas.paint(frame, [&](const Vec2& p) { return shading.at(view.to_part(p)); });
@@ -199,7 +201,7 @@ void draw_path(const Report& report, std::size_t index, const Shading& shading, 
   row("retracts", fmt::format("{}", operation.judged.retracts));
   row("moves", fmt::format("{}", operation.judged.moves));
   row("least clearance", fmt::format("{:.4f} mm", operation.judged.least_clearance_mm));
-  draw_detail(canvas, shading, strokes, top + 20);
+  draw_detail(canvas, report.world.part, strokes, top + 20);
   canvas.save(file);
 }
 
