@@ -1,64 +1,11 @@
 #include "yardpass/contact/contact_part.h"
 
 #include <algorithm>
-#include <numeric>
+#include <cmath>
 
 #include "contact/triangle_tree.h"
 
 namespace yardpass {
-
-namespace detail {
-
-namespace {
-constexpr std::int32_t kLeaf = 4;
-}
-
-TriangleTree::TriangleTree(const Mesh& mesh, const Progress& progress) {
-  const auto count = static_cast<std::int32_t>(mesh.triangles.size());
-  if (count == 0) return;
-  std::vector<Box3> boxes(mesh.triangles.size());
-  for (std::size_t i = 0; i < boxes.size(); ++i)
-    for (int k = 0; k < 3; ++k) boxes[i].extend(mesh.corner(i, k));
-  order_.resize(boxes.size());
-  std::iota(order_.begin(), order_.end(), 0);
-  nodes_.reserve(boxes.size());
-  report(progress, 0.1);
-  build(boxes, 0, count);
-  report(progress, 1.0);
-}
-
-// Halves by the median of the box centres along the wider side in plan, so the depth stays below log2 of the
-// count.
-std::int32_t TriangleTree::build(std::vector<Box3>& boxes, std::int32_t first, std::int32_t count) {
-  const auto index = static_cast<std::int32_t>(nodes_.size());
-  nodes_.emplace_back();
-  Node node;
-  Box2 centres;
-  for (std::int32_t i = first; i < first + count; ++i) {
-    const Box3& box = boxes[static_cast<std::size_t>(order_[static_cast<std::size_t>(i)])];
-    node.box.extend(box);
-    centres.extend(plan(box.center()));
-  }
-  if (count <= kLeaf) {
-    node.first = first;
-    node.count = count;
-  } else {
-    const Eigen::Index axis = centres.sizes().x() >= centres.sizes().y() ? 0 : 1;
-    const std::int32_t half = count / 2;
-    const auto begin = order_.begin() + first;
-    std::nth_element(begin, begin + half, begin + count, [&](std::int32_t a, std::int32_t b) {
-      const double ca = boxes[static_cast<std::size_t>(a)].center()[axis];
-      const double cb = boxes[static_cast<std::size_t>(b)].center()[axis];
-      return ca != cb ? ca < cb : a < b;
-    });
-    build(boxes, first, half);
-    node.first = build(boxes, first + half, count - half);
-  }
-  nodes_[static_cast<std::size_t>(index)] = node;
-  return index;
-}
-
-}  // namespace detail
 
 namespace {
 
@@ -95,15 +42,27 @@ ContactPart::ContactPart(Mesh mesh, const Progress& progress)
 
 ContactPart::~ContactPart() = default;
 
+std::size_t ContactPart::bytes() const {
+  return tree_->bytes() + mesh_.points.capacity() * sizeof(Vec3) + mesh_.triangles.capacity() * sizeof(mesh_.triangles[0]);
+}
+
 double ContactPart::distance(const Vec3& p, double at_most_mm) const {
   double best = at_most_mm;
-  tree_->walk(
-      [&](const Box3& box) { return -box.exteriorDistance(p); }, [&](double value) { return -value < best; },
-      [&](std::int32_t i) {
-        const auto t = static_cast<std::size_t>(i);
-        best = std::min(best,
-                        distance_to_triangle(p, mesh_.corner(t, 0), mesh_.corner(t, 1), mesh_.corner(t, 2)));
-      });
+  const Vec3 at = p - tree_->origin();
+  // Minus the distance to the column below each child's top; nearly all points asked for lie above the part.
+  const auto bounds = [&](const detail::Node8& node, float* out) {
+    for (int k = 0; k < 8; ++k) {
+      const double dx = std::max({static_cast<double>(node.low_x[k]) - at.x(), 0.0, at.x() - static_cast<double>(node.high_x[k])});
+      const double dy = std::max({static_cast<double>(node.low_y[k]) - at.y(), 0.0, at.y() - static_cast<double>(node.high_y[k])});
+      const double dz = std::max(0.0, at.z() - static_cast<double>(node.top[k]));
+      out[k] = static_cast<float>(-std::sqrt(dx * dx + dy * dy + dz * dz) * (1 - 1e-6) + 1e-6);
+    }
+  };
+  tree_->walk(bounds, [&](float bound) { return -static_cast<double>(bound) < best; },
+              [&](std::int32_t i) {
+                const auto t = static_cast<std::size_t>(i);
+                best = std::min(best, distance_to_triangle(p, mesh_.corner(t, 0), mesh_.corner(t, 1), mesh_.corner(t, 2)));
+              });
   return best;
 }
 

@@ -9,12 +9,16 @@ namespace yardpass {
 
 namespace {
 
-// Bounds are widened by this, far above their rounding and far below any length that matters.
-constexpr double kSlack = 1e-8;
-
 detail::Corners corners_of(const Mesh& mesh, std::int32_t triangle) {
   const auto t = static_cast<std::size_t>(triangle);
   return {{mesh.corner(t, 0), mesh.corner(t, 1), mesh.corner(t, 2)}};
+}
+
+constexpr float kNothing = -std::numeric_limits<float>::infinity();
+
+/// As a limit for bounds, which come in single precision: never above the value.
+float limit_for_bounds(double value) {
+  return static_cast<float>(value - 1e-6 * std::abs(value) - 1e-7);
 }
 
 Resized thicker(const Profile& cutter, double by) {
@@ -25,37 +29,15 @@ Resized thicker(const Profile& cutter, double by) {
   return *resized(cutter, by);
 }
 
-double distance_in_plan(const Box3& box, const Vec2& p) {
-  const double dx = std::max({box.min().x() - p.x(), 0.0, p.x() - box.max().x()});
-  const double dy = std::max({box.min().y() - p.y(), 0.0, p.y() - box.max().y()});
-  return std::sqrt(dx * dx + dy * dy);
-}
-
-/// The share of the move during which its axis is within `reach` of the box along each of X and Y.
-bool clip_to_box(const Vec3& a, const Vec3& b, const Box3& box, double reach, double& from, double& to) {
-  from = 0, to = 1;
-  for (int k = 0; k < 2; ++k) {
-    const double low = box.min()[k] - reach, high = box.max()[k] + reach, step = b[k] - a[k];
-    if (std::abs(step) < 1e-12) {
-      if (std::max(a[k], b[k]) < low || std::min(a[k], b[k]) > high) return false;
-      continue;
-    }
-    double t0 = (low - a[k]) / step, t1 = (high - a[k]) / step;
-    if (t0 > t1) std::swap(t0, t1);
-    from = std::max(from, t0);
-    to = std::min(to, t1);
-  }
-  return from <= to;
-}
-
 }  // namespace
 
 TipSurface::TipSurface(std::shared_ptr<const ContactPart> part, const Profile& cutter,
                        const TipSurfaceOptions& options)
-    : part_(std::move(part)), cutter_(cutter), contact_(cutter), lift_(0), options_(options) {
+    : part_(std::move(part)), cutter_(cutter), contact_(cutter), bounds_(), lift_(0), options_(options) {
   const Resized grown = thicker(cutter, options.allowance_mm);
   contact_ = grown.profile;
   lift_ = -grown.tip_z_mm;
+  bounds_ = detail::bound_profile(contact_);
 }
 
 TipSurface TipSurface::with_more_allowance(double by_mm) const {
@@ -64,7 +46,7 @@ TipSurface TipSurface::with_more_allowance(double by_mm) const {
   return {part_, cutter_, options};
 }
 
-std::optional<Touch> TipSurface::touch(const Vec2& xy) const {
+std::optional<Touch> TipSurface::touch(const Vec2& xy, std::int32_t near_triangle) const {
   detail::TriangleTouch best;
   std::int32_t best_triangle = -1;
   const Mesh& mesh = part_->mesh();
@@ -80,13 +62,16 @@ std::optional<Touch> TipSurface::touch(const Vec2& xy) const {
   if (options_.brute_force) {
     for (std::size_t i = 0; i < mesh.triangles.size(); ++i) visit(static_cast<std::int32_t>(i));
   } else {
-    part_->tree().walk(
-        [&](const Box3& box) {
-          const double far = distance_in_plan(box, xy);
-          if (far > radius + kSlack) return kNothingBelow;
-          return box.max().z() - contact_.height(std::max(0.0, far - kSlack)) + kSlack;
-        },
-        [&](double value) { return value >= best.height && value != kNothingBelow; }, visit);
+    const detail::TriangleTree& tree = part_->tree();
+    const Vec3 place = with_z(xy, tree.origin().z());
+    const auto floor = [&] { return limit_for_bounds(best.height - tree.origin().z()); };
+    float wanted = kNothing;
+    if (near_triangle >= 0) visit(near_triangle), wanted = floor();
+    tree.search(bound_query(bounds_, tree.origin(), place, place), [&](float bound) { return bound >= wanted && bound > kNothing; },
+                [&](std::int32_t i) {
+                  visit(i);
+                  wanted = floor();
+                });
   }
   if (best_triangle < 0) return std::nullopt;
   Touch result;
@@ -109,8 +94,8 @@ std::optional<Touch> TipSurface::touch(const Vec2& xy) const {
   return result;
 }
 
-double TipSurface::height(const Vec2& xy) const {
-  const auto found = touch(xy);
+double TipSurface::height(const Vec2& xy, std::int32_t near_triangle) const {
+  const auto found = touch(xy, near_triangle);
   return found ? found->height : kNothingBelow;
 }
 
@@ -118,7 +103,12 @@ double TipSurface::height_over(std::int32_t triangle, const Vec2& xy) const {
   return detail::touch_triangle(contact_, xy, corners_of(part_->mesh(), triangle)).height + lift_;
 }
 
-Clearance TipSurface::clearance(const Vec3& tip_a, const Vec3& tip_b, double up_to) const {
+double TipSurface::room_over(std::int32_t triangle, const Vec3& a, const Vec3& b) const {
+  const Vec3 down(0, 0, lift_);
+  return detail::room_over_triangle(contact_, a - down, b - down, corners_of(part_->mesh(), triangle)).room;
+}
+
+Clearance TipSurface::clearance(const Vec3& tip_a, const Vec3& tip_b, double up_to, std::int32_t near_triangle) const {
   // From here on the thicker cutter at its own tip.
   const Vec3 a(tip_a.x(), tip_a.y(), tip_a.z() - lift_), b(tip_b.x(), tip_b.y(), tip_b.z() - lift_);
   detail::MoveRoom best;
@@ -134,19 +124,15 @@ Clearance TipSurface::clearance(const Vec3& tip_a, const Vec3& tip_b, double up_
   if (options_.brute_force) {
     for (std::size_t i = 0; i < mesh.triangles.size(); ++i) visit(static_cast<std::int32_t>(i));
   } else {
-    const double reach = contact_.radius() + kSlack;
-    part_->tree().walk(
-        [&](const Box3& box) {
-          double from, to;
-          if (!clip_to_box(a, b, box, reach, from, to)) return kNothingBelow;
-          const double low = std::min(a.z() + from * (b.z() - a.z()), a.z() + to * (b.z() - a.z()));
-          const Vec2 near = plan(a) + (plan(b) - plan(a)) * (0.5 * (from + to));
-          const double half = 0.5 * (to - from) * (plan(b) - plan(a)).norm();
-          const double far = std::max(0.0, distance_in_plan(box, near) - half - kSlack);
-          if (far > reach) return kNothingBelow;
-          return box.max().z() - low - contact_.height(far) + kSlack;  // minus the room
-        },
-        [&](double value) { return -value <= best.room && value != kNothingBelow; }, visit);
+    const detail::TriangleTree& tree = part_->tree();
+    const auto deepest = [&] { return limit_for_bounds(-best.room); };
+    if (near_triangle >= 0) visit(near_triangle);
+    float wanted = deepest();
+    tree.search(bound_query(bounds_, tree.origin(), a, b), [&](float bound) { return bound >= wanted && bound > kNothing; },
+                [&](std::int32_t i) {
+                  visit(i);
+                  wanted = deepest();
+                });
   }
   Clearance result;
   result.room = best.room;

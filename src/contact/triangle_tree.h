@@ -1,8 +1,16 @@
-// Index over triangles: a binary tree of boxes. Internal to this layer.
+// Index over triangles. Internal to this layer.
+//
+// A tree with eight children a node; the children of the lowest nodes are triangles. Of each child the node keeps its
+// rectangle in plan, its greatest Z and a plane that nothing of it rises above. From these follow bounds of the tip
+// height for eight children at a time (see bounds.h). Bounds only ever leave out what cannot matter; heights come from
+// triangle.h alone, so the result does not depend on the index.
 #pragma once
 
+#include <array>
+#include <limits>
 #include <vector>
 
+#include "contact/bounds.h"
 #include "contact/triangle.h"
 #include "yardpass/geom/mesh.h"
 
@@ -10,51 +18,58 @@ namespace yardpass::detail {
 
 class TriangleTree {
  public:
-  explicit TriangleTree(const Mesh& mesh, const Progress& progress);
+  TriangleTree(const Mesh& mesh, const Progress& progress);
 
-  struct Node {
-    Box3 box;
-    std::int32_t first =
-        0;  // first triangle of a leaf, else index of the right child (the left one follows the node)
-    std::int32_t count = 0;  // triangles of a leaf; 0 for an inner node
-  };
+  /// Calls visit(triangle) for every triangle whose bound is not excluded, the most promising first. `keep(bound)` says
+  /// whether a child with this bound is still wanted; it may become stricter as triangles are visited.
+  template <typename Keep, typename Visit>
+  void search(const BoundQuery& query, const Keep& keep, const Visit& visit) const {
+    walk([&](const Node8& node, float* bounds) { bounds_of(node, query, bounds); }, keep, visit);
+  }
 
-  /// Visits leaves whose bound does not exclude them, the most promising child first.
-  /// `bound(box)`: a value that nothing inside the box can exceed; `keep(value)`: whether such a value is
-  /// still wanted; `visit(triangle)`.
-  template <typename Bound, typename Keep, typename Visit>
-  void walk(const Bound& bound, const Keep& keep, const Visit& visit) const {
+  /// The same with bounds from another source: bounds(node, out) fills eight values.
+  template <typename Bounds, typename Keep, typename Visit>
+  void walk(const Bounds& bounds, const Keep& keep, const Visit& visit) const {
     if (nodes_.empty()) return;
     struct Open {
       std::int32_t node;
-      double value;
+      float bound;
     };
-    Open stack[64];
-    int depth = 0;
-    stack[depth++] = {0, bound(nodes_[0].box)};
+    std::array<Open, 8 * 24> stack;
+    std::size_t depth = 0;
+    stack[depth++] = {0, std::numeric_limits<float>::infinity()};
     while (depth > 0) {
       const Open top = stack[--depth];
-      if (!keep(top.value)) continue;
-      const Node& node = nodes_[static_cast<std::size_t>(top.node)];
-      if (node.count > 0) {
-        for (std::int32_t i = node.first; i < node.first + node.count; ++i)
-          visit(order_[static_cast<std::size_t>(i)]);
-        continue;
+      if (!keep(top.bound)) continue;
+      const Node8& node = nodes_[static_cast<std::size_t>(top.node)];
+      alignas(32) float value[8];
+      bounds(node, value);
+      // The wanted children in rising order of their bounds, by insertion: they are few.
+      std::array<Open, 8> wanted;
+      std::size_t count = 0;
+      for (int k = 0; k < 8; ++k) {
+        if (node.child[k] < 0 || !keep(value[k])) continue;
+        std::size_t at = count++;
+        for (; at > 0 && wanted[at - 1].bound > value[k]; --at) wanted[at] = wanted[at - 1];
+        wanted[at] = {node.child[k], value[k]};
       }
-      const Open left{top.node + 1, bound(nodes_[static_cast<std::size_t>(top.node + 1)].box)};
-      const Open right{node.first, bound(nodes_[static_cast<std::size_t>(node.first)].box)};
-      const bool left_first = left.value >= right.value;
-      stack[depth++] = left_first ? right : left;
-      stack[depth++] = left_first ? left : right;
+      if (node.leaf) {
+        while (count > 0 && keep(wanted[count - 1].bound)) visit(wanted[--count].node);
+      } else {
+        for (std::size_t k = 0; k < count; ++k) stack[depth++] = wanted[k];
+      }
     }
   }
 
-  [[nodiscard]] std::size_t triangles() const { return order_.size(); }
+  /// Bytes held.
+  [[nodiscard]] std::size_t bytes() const { return nodes_.capacity() * sizeof(Node8); }
+  /// Middle of the mesh: the origin of all that the nodes hold.
+  [[nodiscard]] const Vec3& origin() const { return origin_; }
 
  private:
-  std::int32_t build(std::vector<Box3>& boxes, std::int32_t first, std::int32_t count);
-  std::vector<Node> nodes_;
-  std::vector<std::int32_t> order_;
+  friend class TreeBuilder;
+  std::vector<Node8> nodes_;
+  Vec3 origin_ = Vec3::Zero();
 };
 
 }  // namespace yardpass::detail

@@ -26,6 +26,9 @@ class ContactPart {
   /// Distance in space from p to the nearest point of the mesh, or `at_most_mm` if nothing is nearer.
   [[nodiscard]] double distance(const Vec3& p, double at_most_mm) const;
 
+  /// Memory held by mesh and index.
+  [[nodiscard]] std::size_t bytes() const;
+
   [[nodiscard]] const detail::TriangleTree& tree() const { return *tree_; }  ///< for this layer only
 
  private:

@@ -15,6 +15,14 @@
 
 namespace yardpass {
 
+namespace detail {
+/// A convex profile that nowhere lies above the cutter's: flat to `disc`, an arc of radius `corner` up to radius
+/// `arc_end`, from there a cone. All cutters but free profiles are of this kind (but for rounded upper rims).
+struct BoundProfile {
+  float disc, corner, arc_end, arc_end_z, cone_slope, radius;
+};
+}  // namespace detail
+
 /// Which part of a triangle is touched.
 enum class Feature { facet, edge, corner };
 
@@ -62,16 +70,21 @@ class TipSurface {
 
   /// The highest touch at this place; nothing if no triangle lies below or above the cutter there. A corner
   /// exactly below the rim counts as below.
-  [[nodiscard]] std::optional<Touch> touch(const Vec2& xy) const;
+  /// `near_triangle`: one that is probably touched, for example the one of the touch before on a pass; it saves time and
+  /// changes nothing else.
+  [[nodiscard]] std::optional<Touch> touch(const Vec2& xy, std::int32_t near_triangle = -1) const;
   /// Only its height; kNothingBelow if there is no touch.
-  [[nodiscard]] double height(const Vec2& xy) const;
+  [[nodiscard]] double height(const Vec2& xy, std::int32_t near_triangle = -1) const;
   /// The height over one triangle alone.
   [[nodiscard]] double height_over(std::int32_t triangle, const Vec2& xy) const;
+  /// The least room of a move over one triangle alone; infinite if it is never met.
+  [[nodiscard]] double room_over(std::int32_t triangle, const Vec3& a, const Vec3& b) const;
 
   /// The least room along the straight move of the tip from a to b, ends included. Rooms above `up_to` may be
   /// told as `up_to` (with no triangle), which saves time: 0 asks just "is it free".
   [[nodiscard]] Clearance clearance(const Vec3& a, const Vec3& b,
-                                    double up_to = std::numeric_limits<double>::infinity()) const;
+                                    double up_to = std::numeric_limits<double>::infinity(),
+                                    std::int32_t near_triangle = -1) const;
 
   /// The same cutter and part with the allowance changed by `by_mm`.
   /// Throws Error if that is an overcut deeper than the cutter allows.
@@ -86,6 +99,7 @@ class TipSurface {
   std::shared_ptr<const ContactPart> part_;
   Profile cutter_;   // as the tool is
   Profile contact_;  // thicker by the allowance
+  detail::BoundProfile bounds_;
   double lift_;      // its tip is lower by so much
   TipSurfaceOptions options_;
 };
