@@ -32,11 +32,14 @@ inline void require(bool good, const char* what) {
   std::exit(1);
 }
 
-inline void row(const char* work, double value, const char* unit, double floor, double aim, bool more_is_better) {
+inline void row(const char* work, double value, const char* unit, double floor, double aim,
+                bool more_is_better) {
   const bool meets_floor = more_is_better ? value >= floor : value <= floor;
   const bool meets_aim = more_is_better ? value >= aim : value <= aim;
   std::printf("%-62s %9.2f %-12s floor %-8g aim %-8g %s\n", work, value, unit, floor, aim,
-              meets_aim ? "aim met" : meets_floor ? "floor met" : "BELOW FLOOR");
+              meets_aim     ? "aim met"
+              : meets_floor ? "floor met"
+                            : "BELOW FLOOR");
   std::fflush(stdout);
 }
 

@@ -21,12 +21,15 @@ namespace {
 constexpr double kSide = 300;
 
 double die_face(double x, double y) {
-  return 9 * std::sin(x / 19 + 0.3) * std::cos(y / 23) + 4 * std::sin((x + 2 * y) / 41) + 0.6 * std::sin(x / 5) * std::sin(y / 6);
+  return 9 * std::sin(x / 19 + 0.3) * std::cos(y / 23) + 4 * std::sin((x + 2 * y) / 41) +
+         0.6 * std::sin(x / 5) * std::sin(y / 6);
 }
 
-/// A sculpted sheet of 300 x 300 mm with about so many triangles; `stretch`: squares so many times longer than wide.
+/// A sculpted sheet of 300 x 300 mm with about so many triangles; `stretch`: squares so many times longer
+/// than wide.
 Mesh sheet(double triangles, double stretch = 1) {
-  const int columns = static_cast<int>(std::sqrt(triangles / 2 / stretch)), rows = static_cast<int>(columns * stretch);
+  const int columns = static_cast<int>(std::sqrt(triangles / 2 / stretch)),
+            rows = static_cast<int>(columns * stretch);
   Mesh mesh;
   mesh.points.reserve(static_cast<std::size_t>((columns + 1) * (rows + 1)));
   for (int j = 0; j <= rows; ++j)
@@ -48,7 +51,8 @@ std::vector<Vec2> pass_order(long count) {
   std::vector<Vec2> places;
   for (double y = 15.03; static_cast<long>(places.size()) < count; y += 0.31) {
     if (y > kSide - 15) y = 15.07;
-    for (double x = 12.017; x < kSide - 12 && static_cast<long>(places.size()) < count; x += 0.1) places.emplace_back(x, y);
+    for (double x = 12.017; x < kSide - 12 && static_cast<long>(places.size()) < count; x += 0.1)
+      places.emplace_back(x, y);
   }
   return places;
 }
@@ -86,11 +90,14 @@ Rates touch_rates(const TipSurface& surface, const std::vector<Vec2>& places, bo
   std::vector<double> heights(places.size());
   Rates rates;
   rates.index = 1 / seconds_per_call(1.0, count, [&](long i) {
-    const auto touch = surface.touch(places[static_cast<std::size_t>(i)], near);
-    near = touch->triangle;
-    heights[static_cast<std::size_t>(i)] = touch->height;
-  });
-  if (scan) rates.scan = 1 / seconds_per_call(1.0, count, [&](long i) { heights[static_cast<std::size_t>(i)] = scan->height(places[static_cast<std::size_t>(i)]); });
+                  const auto touch = surface.touch(places[static_cast<std::size_t>(i)], near);
+                  near = touch->triangle;
+                  heights[static_cast<std::size_t>(i)] = touch->height;
+                });
+  if (scan)
+    rates.scan = 1 / seconds_per_call(1.0, count, [&](long i) {
+                   heights[static_cast<std::size_t>(i)] = scan->height(places[static_cast<std::size_t>(i)]);
+                 });
   return rates;
 }
 
@@ -114,7 +121,8 @@ void bench_clearance(const TipSurface& surface) {
   const FootprintScan scan(surface);
   for (std::size_t i = 1; i < tips.size(); i += 331) {
     if ((tips[i] - tips[i - 1]).norm() > 1) continue;
-    require(surface.clearance(tips[i - 1], tips[i]).room == scan.clearance(tips[i - 1], tips[i]), "clearance");
+    require(surface.clearance(tips[i - 1], tips[i]).room == scan.clearance(tips[i - 1], tips[i]),
+            "clearance");
   }
   double sum = 0;
   std::int32_t last = -1;
@@ -147,27 +155,37 @@ int main(int count, char** words) {
     const double before = resident_mb(), start = now_s();
     const auto part = make_contact_part(std::move(mesh));
     const double seconds = now_s() - start;
-    std::printf("\n%.0f triangles: index in %.2f s (2 cores), %.0f bytes a triangle for mesh and index; process at its largest %.0f MB (mesh alone %.0f)\n",
-                triangles, seconds, static_cast<double>(part->bytes()) / static_cast<double>(part->mesh().triangles.size()), resident_mb(), before);
+    std::printf(
+        "\n%.0f triangles: index in %.2f s (2 cores), %.0f bytes a triangle for mesh and index; process at "
+        "its largest %.0f MB (mesh alone %.0f)\n",
+        triangles, seconds,
+        static_cast<double>(part->bytes()) / static_cast<double>(part->mesh().triangles.size()),
+        resident_mb(), before);
     for (const double radius : {1.0, 3.0, 8.0}) {
       const bool with_scan = triangles < 2e6;
       const Rates ball = touch_rates(TipSurface(part, Profile::ball(2 * radius)), passes, with_scan);
-      const Rates random = touch_rates(TipSurface(part, Profile::ball(2 * radius)), anywhere, with_scan && radius == 3);
+      const Rates random =
+          touch_rates(TipSurface(part, Profile::ball(2 * radius)), anywhere, with_scan && radius == 3);
       const Rates flat = touch_rates(TipSurface(part, Profile::flat(2 * radius)), passes, false);
-      const Rates bull = touch_rates(TipSurface(part, Profile::bull(2 * radius, 0.3 * radius)), passes, false);
-      std::printf("R %g: ball %.0f k touches/s in pass order, %.0f k in random order; flat %.0f k, bull %.0f k", radius, ball.index / 1e3,
-                  random.index / 1e3, flat.index / 1e3, bull.index / 1e3);
+      const Rates bull =
+          touch_rates(TipSurface(part, Profile::bull(2 * radius, 0.3 * radius)), passes, false);
+      std::printf(
+          "R %g: ball %.0f k touches/s in pass order, %.0f k in random order; flat %.0f k, bull %.0f k",
+          radius, ball.index / 1e3, random.index / 1e3, flat.index / 1e3, bull.index / 1e3);
       if (with_scan) std::printf("; footprint scan %.1f k", ball.scan / 1e3);
       std::printf("\n");
       if (radius != 3) continue;
       if (triangles == 1e6) {
-        row("touches in pass order, 1 M, R 3, against the footprint scan", ball.index / ball.scan, "x", 20, 100, true);
+        row("touches in pass order, 1 M, R 3, against the footprint scan", ball.index / ball.scan, "x", 20,
+            100, true);
         row("touches in random order, the same", random.index / random.scan, "x", 10, 20, true);
         row("touches a second in pass order", ball.index / 1e3, "k/s", 150, 500, true);
         row("bull against ball, time per touch", ball.index / bull.index, "x", 3, 1.5, false);
         row("flat against ball, time per touch", ball.index / flat.index, "x", 3, 1.5, false);
         bench_clearance(TipSurface(part, Profile::ball(6)));
-        row("memory for mesh and index", static_cast<double>(part->bytes()) / static_cast<double>(part->mesh().triangles.size()), "B/triangle", 200, 120, false);
+        row("memory for mesh and index",
+            static_cast<double>(part->bytes()) / static_cast<double>(part->mesh().triangles.size()),
+            "B/triangle", 200, 120, false);
         per_touch_1m = 1 / ball.index;
       }
       if (triangles == 1e7) {
@@ -180,7 +198,8 @@ int main(int count, char** words) {
     std::printf("\n1 M needles 100:1\n");
     const auto part = make_contact_part(sheet(1e6, 100));
     const Rates needles = touch_rates(TipSurface(part, Profile::ball(6)), passes, true);
-    row("touches in pass order on needles, R 3, against the scan", needles.index / needles.scan, "x", 10, 40, true);
+    row("touches in pass order on needles, R 3, against the scan", needles.index / needles.scan, "x", 10, 40,
+        true);
   }
   {
     std::printf("\nlifting passes over 1 M triangles\n");

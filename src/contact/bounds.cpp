@@ -14,11 +14,14 @@ namespace yardpass::detail::HWY_NAMESPACE {
 
 namespace hn = hwy::HWY_NAMESPACE;
 
-// Why these are bounds. Let p be a point of the child, u = p - axis in plan, and the cutter's height f(|u|) convex.
+// Why these are bounds. Let p be a point of the child, u = p - axis in plan, and the cutter's height f(|u|)
+// convex.
 //  (1) f only rises outwards, so no tip stands higher than top - f(least distance to the rectangle).
-//  (2) z(p) <= slope . p + level, and f lies above each of its tangent planes: f(|u|) >= k d . u - (k r - f(r)) for a unit
-//      vector d and k = f'(r). So tip <= level + slope . axis + (k r - f(r)) + max over the rectangle of (slope - k d) . u. Any r and d
-//      will do; best are those of the place in the rectangle where the plane would be touched.
+//  (2) z(p) <= slope . p + level, and f lies above each of its tangent planes: f(|u|) >= k d . u - (k r -
+//  f(r)) for a unit
+//      vector d and k = f'(r). So tip <= level + slope . axis + (k r - f(r)) + max over the rectangle of
+//      (slope - k d) . u. Any r and d will do; best are those of the place in the rectangle where the plane
+//      would be touched.
 // Along a move the axis and Z shift linearly, which adds |k d . half - climb| to (2).
 void Bounds(const Node8& node, const BoundQuery& query, float* HWY_RESTRICT out) {
   const hn::CappedTag<float, 8> d;
@@ -27,7 +30,8 @@ void Bounds(const Node8& node, const BoundQuery& query, float* HWY_RESTRICT out)
   const auto radius = hn::Set(d, c.radius), disc = hn::Set(d, c.disc), corner = hn::Set(d, c.corner);
   const auto corner2 = hn::Set(d, c.corner * c.corner), arc_end = hn::Set(d, c.arc_end);
   const auto arc_end_z = hn::Set(d, c.arc_end_z), cone = hn::Set(d, c.cone_slope);
-  const auto half_x = hn::Set(d, query.half_x), half_y = hn::Set(d, query.half_y), climb = hn::Set(d, query.climb);
+  const auto half_x = hn::Set(d, query.half_x), half_y = hn::Set(d, query.half_y),
+             climb = hn::Set(d, query.climb);
   const float half_length = std::sqrt(query.half_x * query.half_x + query.half_y * query.half_y);
   const auto slack_length = hn::Set(d, half_length * 1.00001f + query.pad);
   const float lowest = query.z - std::abs(query.climb);
@@ -39,7 +43,8 @@ void Bounds(const Node8& node, const BoundQuery& query, float* HWY_RESTRICT out)
     const auto on_cone = hn::Gt(r, arc_end);
     const auto steep = hn::Div(over, hn::Max(root, hn::Set(d, 1e-30f)));
     slope = hn::IfThenElse(on_cone, cone, hn::IfThenElse(hn::Gt(over, zero), steep, zero));
-    return hn::IfThenElse(on_cone, hn::Add(arc_end_z, hn::Mul(cone, hn::Sub(r, arc_end))), hn::Sub(corner, root));
+    return hn::IfThenElse(on_cone, hn::Add(arc_end_z, hn::Mul(cone, hn::Sub(r, arc_end))),
+                          hn::Sub(corner, root));
   };
   for (size_t i = 0; i < 8; i += hn::Lanes(d)) {
     const auto low_x = hn::Sub(hn::Load(d, node.low_x + i), hn::Set(d, query.x));
@@ -47,9 +52,11 @@ void Bounds(const Node8& node, const BoundQuery& query, float* HWY_RESTRICT out)
     const auto low_y = hn::Sub(hn::Load(d, node.low_y + i), hn::Set(d, query.y));
     const auto high_y = hn::Sub(hn::Load(d, node.high_y + i), hn::Set(d, query.y));
     const auto top = hn::Load(d, node.top + i);
-    const auto gx = hn::Load(d, node.slope_x + i), gy = hn::Load(d, node.slope_y + i), level = hn::Load(d, node.level + i);
+    const auto gx = hn::Load(d, node.slope_x + i), gy = hn::Load(d, node.slope_y + i),
+               level = hn::Load(d, node.level + i);
     // (1)
-    const auto near_x = hn::Max(hn::Max(low_x, hn::Neg(high_x)), zero), near_y = hn::Max(hn::Max(low_y, hn::Neg(high_y)), zero);
+    const auto near_x = hn::Max(hn::Max(low_x, hn::Neg(high_x)), zero),
+               near_y = hn::Max(hn::Max(low_y, hn::Neg(high_y)), zero);
     const auto far = hn::Sqrt(hn::Add(hn::Mul(near_x, near_x), hn::Mul(near_y, near_y)));
     const auto least = hn::Max(hn::Sub(hn::Mul(far, hn::Set(d, 0.999999f)), slack_length), zero);
     auto unused = zero;
@@ -59,7 +66,8 @@ void Bounds(const Node8& node, const BoundQuery& query, float* HWY_RESTRICT out)
     const auto on_arc = hn::Add(disc, hn::Div(hn::Mul(corner, m), hn::Sqrt(hn::Add(m2, one))));
     const auto wanted = hn::IfThenElse(hn::Gt(m, cone), radius, hn::Min(on_arc, arc_end));
     const auto share = hn::Div(wanted, hn::Max(m, hn::Set(d, 1e-20f)));
-    const auto ux = hn::Min(hn::Max(hn::Mul(gx, share), low_x), high_x), uy = hn::Min(hn::Max(hn::Mul(gy, share), low_y), high_y);
+    const auto ux = hn::Min(hn::Max(hn::Mul(gx, share), low_x), high_x),
+               uy = hn::Min(hn::Max(hn::Mul(gy, share), low_y), high_y);
     const auto length = hn::Sqrt(hn::Add(hn::Mul(ux, ux), hn::Mul(uy, uy)));
     // Not quite at the rim: a ball's slope is infinite there.
     const auto r = hn::Min(length, hn::Mul(radius, hn::Set(d, 0.999f)));
@@ -68,19 +76,22 @@ void Bounds(const Node8& node, const BoundQuery& query, float* HWY_RESTRICT out)
     const auto scale = hn::Div(k, hn::Max(length, hn::Set(d, 1e-20f)));
     const auto kx = hn::Mul(ux, scale), ky = hn::Mul(uy, scale);
     const auto qx = hn::Sub(gx, kx), qy = hn::Sub(gy, ky);
-    const auto over_box = hn::Add(hn::Max(hn::Mul(qx, low_x), hn::Mul(qx, high_x)), hn::Max(hn::Mul(qy, low_y), hn::Mul(qy, high_y)));
+    const auto over_box = hn::Add(hn::Max(hn::Mul(qx, low_x), hn::Mul(qx, high_x)),
+                                  hn::Max(hn::Mul(qy, low_y), hn::Mul(qy, high_y)));
     const auto at_axis = hn::Add(hn::Mul(gx, hn::Set(d, query.x)), hn::Mul(gy, hn::Set(d, query.y)));
     const auto along = hn::Abs(hn::Sub(hn::Add(hn::Mul(kx, half_x), hn::Mul(ky, half_y)), climb));
     const auto tangent = hn::Sub(hn::Mul(k, r), f);
     auto by_plane = hn::Add(hn::Add(hn::Add(level, at_axis), hn::Add(tangent, over_box)), along);
     // Rounding: a few units in the last place of every term that went into the sums.
-    const auto terms = hn::Add(hn::Add(hn::Abs(level), hn::Mul(hn::Add(hn::Add(m, k), one), hn::Set(d, size + half_length + c.radius))),
+    const auto terms = hn::Add(hn::Add(hn::Abs(level), hn::Mul(hn::Add(hn::Add(m, k), one),
+                                                               hn::Set(d, size + half_length + c.radius))),
                                hn::Add(hn::Abs(over_box), hn::Add(along, hn::Mul(k, radius))));
     by_plane = hn::Add(by_plane, hn::Mul(terms, hn::Set(d, 2e-6f)));
     by_top = hn::Add(by_top, hn::Mul(hn::Add(hn::Abs(top), hn::Set(d, size + c.radius)), hn::Set(d, 1e-6f)));
     const auto bound = hn::Min(hn::Sub(by_plane, hn::Set(d, query.z)), hn::Sub(by_top, hn::Set(d, lowest)));
     const auto reached = hn::Le(least, hn::Set(d, c.radius * 1.000001f));
-    hn::StoreU(hn::IfThenElse(reached, bound, hn::Set(d, -std::numeric_limits<float>::infinity())), d, out + i);
+    hn::StoreU(hn::IfThenElse(reached, bound, hn::Set(d, -std::numeric_limits<float>::infinity())), d,
+               out + i);
   }
 }
 
@@ -96,7 +107,9 @@ namespace yardpass::detail {
 HWY_EXPORT(Bounds);
 HWY_EXPORT(Target);
 
-void bounds_of(const Node8& node, const BoundQuery& query, float* out) { HWY_DYNAMIC_DISPATCH(Bounds)(node, query, out); }
+void bounds_of(const Node8& node, const BoundQuery& query, float* out) {
+  HWY_DYNAMIC_DISPATCH(Bounds)(node, query, out);
+}
 
 const char* bounds_target() { return HWY_DYNAMIC_DISPATCH(Target)(); }
 
@@ -117,15 +130,19 @@ BoundProfile bound_profile(const Profile& cutter) {
     result.arc_end = up(arc.r1);
     result.arc_end_z = down(arc.z1);
     result.cone_slope = static_cast<float>(steepest);
-    if (arc.slope1 < steepest && i < pieces.size()) result.cone_slope = down(arc.slope1);
-    else result.arc_end = result.radius;  // nothing beyond
+    if (arc.slope1 < steepest && i < pieces.size())
+      result.cone_slope = down(arc.slope1);
+    else
+      result.arc_end = result.radius;  // nothing beyond
     return result;
   }
   // No arc: flat, then the tangent of the next piece; free profiles are bounded so as well.
   result.disc = result.arc_end = up(disc);
   result.cone_slope = static_cast<float>(steepest);
-  if (i < pieces.size()) result.cone_slope = down(std::min(pieces[i].slope0, steepest));
-  else result.disc = result.arc_end = result.radius;
+  if (i < pieces.size())
+    result.cone_slope = down(std::min(pieces[i].slope0, steepest));
+  else
+    result.disc = result.arc_end = result.radius;
   return result;
 }
 

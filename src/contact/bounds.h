@@ -1,5 +1,6 @@
-// Upper bounds of the tip height over the children of a node, eight at a time, in single precision with the rounding
-// added on the safe side. Compiled for several instruction sets; the best one the processor has is taken at run time.
+// Upper bounds of the tip height over the children of a node, eight at a time, in single precision with the
+// rounding added on the safe side. Compiled for several instruction sets; the best one the processor has is
+// taken at run time.
 #pragma once
 
 #include <cstdint>
@@ -29,8 +30,8 @@ struct BoundQuery {
 };
 BoundQuery bound_query(const BoundProfile& cutter, const Vec3& origin, const Vec3& a, const Vec3& b);
 
-/// For each child: a value that (tip height over the child) - (Z of the move) never exceeds along the move; minus infinity
-/// if the cutter cannot meet the child.
+/// For each child: a value that (tip height over the child) - (Z of the move) never exceeds along the move;
+/// minus infinity if the cutter cannot meet the child.
 void bounds_of(const Node8& node, const BoundQuery& query, float* out);
 
 /// Name of the instruction set in use, for benchmarks.

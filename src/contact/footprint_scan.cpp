@@ -5,7 +5,8 @@
 
 namespace yardpass {
 
-FootprintScan::FootprintScan(TipSurface surface) : surface_(std::move(surface)), cell_(1), columns_(1), rows_(1), widest_(0) {
+FootprintScan::FootprintScan(TipSurface surface)
+    : surface_(std::move(surface)), cell_(1), columns_(1), rows_(1), widest_(0) {
   const Mesh& mesh = surface_.part().mesh();
   const Box3& box = surface_.part().box();
   const std::size_t count = mesh.triangles.size();
@@ -21,9 +22,11 @@ FootprintScan::FootprintScan(TipSurface surface) : surface_(std::move(surface)),
     const Vec3 high = mesh.corner(i, 0).cwiseMax(mesh.corner(i, 1)).cwiseMax(mesh.corner(i, 2));
     tops_[i] = high.z();
     widest_ = std::max({widest_, high.x() - low.x(), high.y() - low.y()});
-    const int column = static_cast<int>((low.x() - box.min().x()) / cell_), row = static_cast<int>((low.y() - box.min().y()) / cell_);
-    lists_[static_cast<std::size_t>(row) * static_cast<std::size_t>(columns_) + static_cast<std::size_t>(column)].push_back(
-        static_cast<std::int32_t>(i));
+    const int column = static_cast<int>((low.x() - box.min().x()) / cell_),
+              row = static_cast<int>((low.y() - box.min().y()) / cell_);
+    lists_[static_cast<std::size_t>(row) * static_cast<std::size_t>(columns_) +
+           static_cast<std::size_t>(column)]
+        .push_back(static_cast<std::int32_t>(i));
   }
 }
 
@@ -32,10 +35,14 @@ void FootprintScan::under(const Vec2& low, const Vec2& high, const Visit& visit)
   if (lists_.empty()) return;
   const double radius = surface_.cutter().radius() + std::max(0.0, surface_.allowance_mm()) + 1e-6;
   const Vec2 origin = plan(surface_.part().box().min());
-  const Vec2 from = (low.array() - radius - widest_ - origin.array()) / cell_, to = (high.array() + radius - origin.array()) / cell_;
-  for (int row = std::max(0, static_cast<int>(std::floor(from.y()))); row <= std::min(rows_ - 1, static_cast<int>(std::floor(to.y()))); ++row)
-    for (int column = std::max(0, static_cast<int>(std::floor(from.x()))); column <= std::min(columns_ - 1, static_cast<int>(std::floor(to.x()))); ++column)
-      for (const std::int32_t i : lists_[static_cast<std::size_t>(row) * static_cast<std::size_t>(columns_) + static_cast<std::size_t>(column)])
+  const Vec2 from = (low.array() - radius - widest_ - origin.array()) / cell_,
+             to = (high.array() + radius - origin.array()) / cell_;
+  for (int row = std::max(0, static_cast<int>(std::floor(from.y())));
+       row <= std::min(rows_ - 1, static_cast<int>(std::floor(to.y()))); ++row)
+    for (int column = std::max(0, static_cast<int>(std::floor(from.x())));
+         column <= std::min(columns_ - 1, static_cast<int>(std::floor(to.x()))); ++column)
+      for (const std::int32_t i : lists_[static_cast<std::size_t>(row) * static_cast<std::size_t>(columns_) +
+                                         static_cast<std::size_t>(column)])
         visit(i);
 }
 

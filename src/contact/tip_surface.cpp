@@ -17,9 +17,7 @@ detail::Corners corners_of(const Mesh& mesh, std::int32_t triangle) {
 constexpr float kNothing = -std::numeric_limits<float>::infinity();
 
 /// As a limit for bounds, which come in single precision: never above the value.
-float limit_for_bounds(double value) {
-  return static_cast<float>(value - 1e-6 * std::abs(value) - 1e-7);
-}
+float limit_for_bounds(double value) { return static_cast<float>(value - 1e-6 * std::abs(value) - 1e-7); }
 
 Resized thicker(const Profile& cutter, double by) {
   if (by < 0 && -by > smallest_corner(cutter) * (1 - 1e-12))
@@ -51,7 +49,8 @@ std::optional<Touch> TipSurface::touch(const Vec2& xy, std::int32_t near_triangl
   std::int32_t best_triangle = -1;
   const Mesh& mesh = part_->mesh();
   const auto visit = [&](std::int32_t i) {
-    const detail::TriangleTouch touch = detail::touch_triangle(contact_, xy, corners_of(mesh, i));
+    const detail::TriangleTouch touch =
+        detail::touch_triangle(contact_, xy, corners_of(mesh, i), best.height);
     if (touch.height < best.height || touch.height == kNothingBelow) return;
     if (touch.height == best.height && i > best_triangle)
       return;  // of equals the first triangle, in any order
@@ -67,11 +66,13 @@ std::optional<Touch> TipSurface::touch(const Vec2& xy, std::int32_t near_triangl
     const auto floor = [&] { return limit_for_bounds(best.height - tree.origin().z()); };
     float wanted = kNothing;
     if (near_triangle >= 0) visit(near_triangle), wanted = floor();
-    tree.search(bound_query(bounds_, tree.origin(), place, place), [&](float bound) { return bound >= wanted && bound > kNothing; },
-                [&](std::int32_t i) {
-                  visit(i);
-                  wanted = floor();
-                });
+    tree.search(
+        bound_query(bounds_, tree.origin(), place, place),
+        [&](float bound) { return bound >= wanted && bound > kNothing; },
+        [&](std::int32_t i) {
+          visit(i);
+          wanted = floor();
+        });
   }
   if (best_triangle < 0) return std::nullopt;
   Touch result;
@@ -82,12 +83,7 @@ std::optional<Touch> TipSurface::touch(const Vec2& xy, std::int32_t near_triangl
   // The cutter's own normal where it touches, turned round; on a sharp rim the one of its bottom.
   const Vec2 out = plan(best.point) - xy;
   const double r = std::min(out.norm(), radius);
-  double slope = 0;
-  for (const auto& piece : contact_.pieces()) {
-    if (r < piece.r0) break;
-    const double u = std::clamp((r - piece.centre_r) / (piece.arc > 0 ? piece.arc : 1), 0.0, 1.0);
-    slope = piece.arc > 0 ? (u < 1 ? u / std::sqrt((1 - u) * (1 + u)) : 1e16) : piece.slope0;
-  }
+  const double slope = contact_.slope(r);
   const double length = std::sqrt(1 + slope * slope);
   const Vec2 side = r > 0 ? Vec2(out * (-slope / (length * r))) : Vec2(0, 0);
   result.normal = Vec3(side.x(), side.y(), 1 / length).normalized();
@@ -108,7 +104,8 @@ double TipSurface::room_over(std::int32_t triangle, const Vec3& a, const Vec3& b
   return detail::room_over_triangle(contact_, a - down, b - down, corners_of(part_->mesh(), triangle)).room;
 }
 
-Clearance TipSurface::clearance(const Vec3& tip_a, const Vec3& tip_b, double up_to, std::int32_t near_triangle) const {
+Clearance TipSurface::clearance(const Vec3& tip_a, const Vec3& tip_b, double up_to,
+                                std::int32_t near_triangle) const {
   // From here on the thicker cutter at its own tip.
   const Vec3 a(tip_a.x(), tip_a.y(), tip_a.z() - lift_), b(tip_b.x(), tip_b.y(), tip_b.z() - lift_);
   detail::MoveRoom best;
@@ -128,11 +125,13 @@ Clearance TipSurface::clearance(const Vec3& tip_a, const Vec3& tip_b, double up_
     const auto deepest = [&] { return limit_for_bounds(-best.room); };
     if (near_triangle >= 0) visit(near_triangle);
     float wanted = deepest();
-    tree.search(bound_query(bounds_, tree.origin(), a, b), [&](float bound) { return bound >= wanted && bound > kNothing; },
-                [&](std::int32_t i) {
-                  visit(i);
-                  wanted = deepest();
-                });
+    tree.search(
+        bound_query(bounds_, tree.origin(), a, b),
+        [&](float bound) { return bound >= wanted && bound > kNothing; },
+        [&](std::int32_t i) {
+          visit(i);
+          wanted = deepest();
+        });
   }
   Clearance result;
   result.room = best.room;

@@ -21,14 +21,16 @@ inline bool in_order(const Vec3& a, const Vec3& b) {
   return a.z() <= b.z();
 }
 
-inline LineTouch touch_edge(const Profile& cutter, const Vec2& axis, const Vec3& a, const Vec3& b) {
-  if (in_order(a, b)) return touch_segment(cutter, axis, a, b);
-  LineTouch touch = touch_segment(cutter, axis, b, a);
+inline LineTouch touch_edge(const Profile& cutter, const Vec2& axis, const Vec3& a, const Vec3& b,
+                            double wanted) {
+  if (in_order(a, b)) return touch_segment(cutter, axis, a, b, wanted);
+  LineTouch touch = touch_segment(cutter, axis, b, a, wanted);
   touch.share = 1 - touch.share;
   return touch;
 }
 
 inline constexpr double kThin = 1e-10;  // [mm]
+inline constexpr double kEdgeSlack = 1e-9;
 
 struct TriangleTouch {
   double height = kNothingBelow;
@@ -36,9 +38,12 @@ struct TriangleTouch {
   Vec3 point = Vec3::Zero();
 };
 
-/// Highest tip Z at which the cutter meets the triangle, kNothingBelow if never.
-inline TriangleTouch touch_triangle(const Profile& cutter, const Vec2& axis, const Corners& t) {
+/// Highest tip Z at which the cutter meets the triangle, kNothingBelow if never. Edges that cannot reach
+/// `wanted` may be left out: then the result may be lower than the true height, but only below `wanted`.
+inline TriangleTouch touch_triangle(const Profile& cutter, const Vec2& axis, const Corners& t,
+                                    double wanted = kNothingBelow) {
   TriangleTouch best;
+  bool outside[3] = {true, true, true};  // of edge 0-1, 1-2, 2-0
   const Vec3 u = t.p[1] - t.p[0], v = t.p[2] - t.p[0];
   const Vec3 normal = u.cross(v);
   const double area = normal.z();
@@ -59,7 +64,8 @@ inline TriangleTouch touch_triangle(const Profile& cutter, const Vec2& axis, con
       share_u += cross2(off, plan(v)) / area;
       share_v += cross2(plan(u), off) / area;
     }
-    if (share_u >= 0 && share_v >= 0 && share_u + share_v <= 1) {
+    outside[0] = share_v<0, outside[1] = share_u + share_v> 1, outside[2] = share_u < 0;
+    if (!outside[0] && !outside[1] && !outside[2]) {
       // Almost vertical facets: their Z is ill-posed, but never outside the range of the corners.
       const double low = std::min({t.p[0].z(), t.p[1].z(), t.p[2].z()});
       const double high = std::max({t.p[0].z(), t.p[1].z(), t.p[2].z()});
@@ -71,7 +77,12 @@ inline TriangleTouch touch_triangle(const Profile& cutter, const Vec2& axis, con
   }
   for (int k = 0; k < 3; ++k) {
     const Vec3 &a = t.p[k], &b = t.p[(k + 1) % 3];
-    const LineTouch touch = touch_edge(cutter, axis, a, b);
+    // From a place on another edge the way to the plane's best place leads through the triangle, and never
+    // down: so the best of the triangle lies on an edge that the plane's best place is outside of.
+    if (!outside[k]) continue;
+    const double least = std::max(wanted, best.height) - kEdgeSlack;
+    if (std::max(a.z(), b.z()) < least) continue;
+    const LineTouch touch = touch_edge(cutter, axis, a, b, least);
     if (touch.height <= best.height) continue;
     best.height = touch.height;
     const bool corner = touch.share <= 0 || touch.share >= 1;

@@ -13,17 +13,20 @@ namespace {
 
 float rounded_up(double value) {
   const auto near = static_cast<float>(value);
-  return static_cast<double>(near) >= value ? near : std::nextafter(near, std::numeric_limits<float>::infinity());
+  return static_cast<double>(near) >= value ? near
+                                            : std::nextafter(near, std::numeric_limits<float>::infinity());
 }
 
 float rounded_down(double value) { return -rounded_up(-value); }
 
 }  // namespace
 
-/// Splits by medians of the triangles' middles in plan, always at whole eights, so that all leaves but the last are full.
+/// Splits by medians of the triangles' middles in plan, always at whole eights, so that all leaves but the
+/// last are full.
 class TreeBuilder {
  public:
-  TreeBuilder(const Mesh& mesh, TriangleTree& tree) : mesh_(mesh), tree_(tree), order_(mesh.triangles.size()) {
+  TreeBuilder(const Mesh& mesh, TriangleTree& tree)
+      : mesh_(mesh), tree_(tree), order_(mesh.triangles.size()) {
     std::iota(order_.begin(), order_.end(), 0);
     middles_.resize(order_.size());
     tbb::parallel_for(std::size_t{0}, order_.size(), [&](std::size_t i) {
@@ -83,7 +86,8 @@ class TreeBuilder {
     const Eigen::Index axis = box.sizes().x() >= box.sizes().y() ? 0 : 1;
     const auto at = [&](std::size_t i) { return order_.begin() + static_cast<std::ptrdiff_t>(i); };
     std::nth_element(at(first), at(middle), at(last), [&](std::int32_t a, std::int32_t b) {
-      const float ma = middles_[static_cast<std::size_t>(a)][axis], mb = middles_[static_cast<std::size_t>(b)][axis];
+      const float ma = middles_[static_cast<std::size_t>(a)][axis],
+                  mb = middles_[static_cast<std::size_t>(b)][axis];
       return ma != mb ? ma < mb : a < b;
     });
   }
@@ -114,11 +118,13 @@ class TreeBuilder {
     }
     const auto one = [&](std::size_t k) {
       node.child[k] = static_cast<std::int32_t>(child_index[k]);
-      const std::size_t first = used[k].first * 8, last = std::min((used[k].first + used[k].blocks) * 8, order_.size());
+      const std::size_t first = used[k].first * 8,
+                        last = std::min((used[k].first + used[k].blocks) * 8, order_.size());
       bound_child(node, k, first, last);
       build(child_index[k], used[k].first, used[k].blocks);
     };
-    if (blocks > 2000) tbb::parallel_for(std::size_t{0}, count, one);
+    if (blocks > 2000)
+      tbb::parallel_for(std::size_t{0}, count, one);
     else
       for (std::size_t k = 0; k < count; ++k) one(k);
     clear_rest(node, count);
@@ -132,8 +138,10 @@ class TreeBuilder {
     split(first, (whole.first + left) * 8, last);
     const auto lower = [&] { split_parts({whole.first, left}, levels - 1); };
     const auto upper = [&] { split_parts({whole.first + left, whole.blocks - left}, levels - 1); };
-    if (whole.blocks > 4000) tbb::parallel_invoke(lower, upper);
-    else lower(), upper();
+    if (whole.blocks > 4000)
+      tbb::parallel_invoke(lower, upper);
+    else
+      lower(), upper();
   }
 
   void bound_child(Node8& node, std::size_t k, std::size_t first, std::size_t last) const {
@@ -143,14 +151,16 @@ class TreeBuilder {
       low = low.cwiseMin(from), high = high.cwiseMax(to);
       const auto t = static_cast<std::size_t>(order_[i]);
       const Vec3 n = (mesh_.corner(t, 1) - mesh_.corner(t, 0)).cross(mesh_.corner(t, 2) - mesh_.corner(t, 0));
-      if (n.z() < 0) normal -= n;
-      else normal += n;
+      if (n.z() < 0)
+        normal -= n;
+      else
+        normal += n;
     }
     node.low_x[k] = rounded_down(low.x()), node.high_x[k] = rounded_up(high.x());
     node.low_y[k] = rounded_down(low.y()), node.high_y[k] = rounded_up(high.y());
     node.top[k] = rounded_up(high.z());
-    // The mean slope, not too steep: a steep plane over a wide rectangle bounds nothing. Its level follows from the slope
-    // as stored, so any slope is safe.
+    // The mean slope, not too steep: a steep plane over a wide rectangle bounds nothing. Its level follows
+    // from the slope as stored, so any slope is safe.
     Vec2 slope = normal.z() > 0 ? Vec2(-normal.head<2>() / normal.z()) : Vec2(0, 0);
     const double steepest = last - first == 1 ? 50 : 8, m = slope.norm();
     if (!(m <= steepest)) slope = m < 1e12 ? Vec2(slope * (steepest / m)) : Vec2(0, 0);

@@ -1,9 +1,9 @@
 // Index over triangles. Internal to this layer.
 //
-// A tree with eight children a node; the children of the lowest nodes are triangles. Of each child the node keeps its
-// rectangle in plan, its greatest Z and a plane that nothing of it rises above. From these follow bounds of the tip
-// height for eight children at a time (see bounds.h). Bounds only ever leave out what cannot matter; heights come from
-// triangle.h alone, so the result does not depend on the index.
+// A tree with eight children a node; the children of the lowest nodes are triangles. Of each child the node
+// keeps its rectangle in plan, its greatest Z and a plane that nothing of it rises above. From these follow
+// bounds of the tip height for eight children at a time (see bounds.h). Bounds only ever leave out what
+// cannot matter; heights come from triangle.h alone, so the result does not depend on the index.
 #pragma once
 
 #include <array>
@@ -20,8 +20,9 @@ class TriangleTree {
  public:
   TriangleTree(const Mesh& mesh, const Progress& progress);
 
-  /// Calls visit(triangle) for every triangle whose bound is not excluded, the most promising first. `keep(bound)` says
-  /// whether a child with this bound is still wanted; it may become stricter as triangles are visited.
+  /// Calls visit(triangle) for every triangle whose bound is not excluded, the most promising first.
+  /// `keep(bound)` says whether a child with this bound is still wanted; it may become stricter as triangles
+  /// are visited.
   template <typename Keep, typename Visit>
   void search(const BoundQuery& query, const Keep& keep, const Visit& visit) const {
     walk([&](const Node8& node, float* bounds) { bounds_of(node, query, bounds); }, keep, visit);

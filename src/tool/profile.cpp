@@ -50,16 +50,22 @@ double along_arc(const Profile::Piece& piece, double d, double m) {
     return m * half / std::sqrt(w2);
   }
   double low = std::max(m / std::sqrt(w2), (d - piece.centre_r) / piece.arc), high = 1;
-  double x = 0.5 * (low + high);
-  for (int step = 0; step < 100 && high - low > 4e-16; ++step) {
-    const double q = piece.centre_r + piece.arc * x, tail = w2 - m * m / (x * x);
+  // First guess: as if the section ran through where the plane of slope m would be touched.
+  const double q0 = std::max(piece.centre_r + piece.arc * low, d * (1 + 1e-9));
+  const double steeper = m / std::sqrt((1 - d / q0) * (1 + d / q0));
+  double x = steeper / std::sqrt(1 + steeper * steeper);
+  if (!(x > low && x < high)) x = 0.5 * (low + high);
+  for (int step = 0; step < 60; ++step) {
+    const double q = piece.centre_r + piece.arc * x, part = m / x, tail = w2 - part * part;
     const double value = q * q * tail - d * d;
     (value < 0 ? low : high) = x;
-    const double slope = 2 * q * piece.arc * tail + q * q * 2 * m * m / (x * x * x);
-    const double next = x - value / slope;
-    const double guess = next > low && next < high ? next : 0.5 * (low + high);
-    if (guess == x || (std::abs(guess - x) < 1e-16)) break;
-    x = guess;
+    const double slope = 2 * q * (piece.arc * tail + q * part * part / x);
+    double next = x - value / slope;
+    if (!(next > low && next < high)) next = 0.5 * (low + high);
+    const double change = std::abs(next - x);
+    x = next;
+    // Newton's steps square the error, and the height is flat here: an error of e in x is one of e^2 in height.
+    if (change < 1e-10) break;
   }
   const double q = piece.centre_r + piece.arc * x;
   return std::sqrt(std::max(0.0, (q - d) * (q + d)));
@@ -156,6 +162,16 @@ double Profile::height(double r) const {
     if (piece.arc == 0) return piece.z0 + piece.slope0 * (at - piece.r0);
     const double u = at - piece.centre_r;
     return piece.centre_z - std::sqrt(std::max(0.0, (piece.arc - u) * (piece.arc + u)));
+  }
+  return 0;
+}
+
+double Profile::slope(double r) const {
+  for (const Piece& piece : pieces_) {
+    if (r > piece.r1 && &piece != &pieces_.back()) continue;
+    if (piece.arc == 0) return piece.slope0;
+    const double u = std::clamp((r - piece.centre_r) / piece.arc, 0.0, 1.0);
+    return u < 1 ? std::min(1e16, u / std::sqrt((1 - u) * (1 + u))) : 1e16;
   }
   return 0;
 }

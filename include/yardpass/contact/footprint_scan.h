@@ -7,9 +7,9 @@
 
 namespace yardpass {
 
-/// Looks at every triangle whose rectangle in plan meets the square around the cutter, from lists on a plan grid, one after
-/// the other; a triangle is passed over only if even its highest corner could not raise the result. No tree, no SIMD, one
-/// thread. Gives the same bits as TipSurface.
+/// Looks at every triangle whose rectangle in plan meets the square around the cutter, from lists on a plan
+/// grid, one after the other; a triangle is passed over only if even its highest corner could not raise the
+/// result. No tree, no SIMD, one thread. Gives the same bits as TipSurface.
 class FootprintScan {
  public:
   explicit FootprintScan(TipSurface surface);

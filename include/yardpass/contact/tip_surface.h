@@ -16,8 +16,9 @@
 namespace yardpass {
 
 namespace detail {
-/// A convex profile that nowhere lies above the cutter's: flat to `disc`, an arc of radius `corner` up to radius
-/// `arc_end`, from there a cone. All cutters but free profiles are of this kind (but for rounded upper rims).
+/// A convex profile that nowhere lies above the cutter's: flat to `disc`, an arc of radius `corner` up to
+/// radius `arc_end`, from there a cone. All cutters but free profiles are of this kind (but for rounded upper
+/// rims).
 struct BoundProfile {
   float disc, corner, arc_end, arc_end_z, cone_slope, radius;
 };
@@ -70,8 +71,8 @@ class TipSurface {
 
   /// The highest touch at this place; nothing if no triangle lies below or above the cutter there. A corner
   /// exactly below the rim counts as below.
-  /// `near_triangle`: one that is probably touched, for example the one of the touch before on a pass; it saves time and
-  /// changes nothing else.
+  /// `near_triangle`: one that is probably touched, for example the one of the touch before on a pass; it
+  /// saves time and changes nothing else.
   [[nodiscard]] std::optional<Touch> touch(const Vec2& xy, std::int32_t near_triangle = -1) const;
   /// Only its height; kNothingBelow if there is no touch.
   [[nodiscard]] double height(const Vec2& xy, std::int32_t near_triangle = -1) const;
@@ -100,7 +101,7 @@ class TipSurface {
   Profile cutter_;   // as the tool is
   Profile contact_;  // thicker by the allowance
   detail::BoundProfile bounds_;
-  double lift_;      // its tip is lower by so much
+  double lift_;  // its tip is lower by so much
   TipSurfaceOptions options_;
 };
 

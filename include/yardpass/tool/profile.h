@@ -44,6 +44,8 @@ class Profile {
 
   /// Height above the tip at distance r from the axis; r is clamped to [0, radius()].
   [[nodiscard]] double height(double r) const;
+  /// Slope of the profile at r, at a joint the one of the piece inside it; clamped to 1e16 at an upright end.
+  [[nodiscard]] double slope(double r) const;
   /// Where a plane of slope m >= 0 touches: the r that makes m r - height(r) greatest (the least such r).
   [[nodiscard]] double radius_at_slope(double m) const;
   /// On the section of the cutter by a vertical plane at distance d <= radius() from the axis: the position s

@@ -19,7 +19,8 @@ struct LineTouch {
 /// Highest tip Z at which a cutter whose axis stands at `axis` meets the segment p-q.
 /// The height over the segment is concave: at the place where the section of the cutter has the segment's
 /// slope, or at the nearest end of what lies below the cutter.
-inline LineTouch touch_segment(const Profile& cutter, const Vec2& axis, const Vec3& p, const Vec3& q) {
+inline LineTouch touch_segment(const Profile& cutter, const Vec2& axis, const Vec3& p, const Vec3& q,
+                               double wanted = -std::numeric_limits<double>::infinity()) {
   const Vec2 along = plan(q) - plan(p), to_p = plan(p) - axis;
   const double radius = cutter.radius(), length = along.norm();
   LineTouch result;
@@ -37,6 +38,17 @@ inline LineTouch touch_segment(const Profile& cutter, const Vec2& axis, const Ve
   const double low = std::max(start, -half), high = std::min(end, half);
   if (low > high) return result;
   const double slope = (q.z() - p.z()) / length;
+  const double highest = p.z() + slope * ((slope > 0 ? high : low) - start);
+  if (highest + 1e-9 - cutter.height(offset) < wanted) return result;
+  if (!cutter.is_ball() && wanted > -1e300) {
+    // Cheaper than the touch itself: the height is concave along the line, so it lies below its tangent at any place.
+    const double out = std::max(cutter.radius_at_slope(std::abs(slope)), offset);
+    const double guess = std::clamp(std::copysign(std::sqrt((out - offset) * (out + offset)), slope), low, high);
+    const double at = std::min(std::sqrt(offset * offset + guess * guess), radius);
+    const double rise = slope - (at > 0 ? cutter.slope(at) * guess / at : 0.0);
+    const double bound = p.z() + slope * (guess - start) - cutter.height(at) + rise * ((rise > 0 ? high : low) - guess);
+    if (bound + 1e-9 * (1 + std::abs(bound)) < wanted) return result;
+  }
   const double s = std::clamp(cutter.along_at_slope(offset, slope), low, high);
   const double share = std::clamp((s - start) / length, 0.0, 1.0);
   const double r = std::min(std::sqrt(offset * offset + s * s), radius);

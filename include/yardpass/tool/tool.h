@@ -20,7 +20,7 @@ struct HolderSection {
 
 struct Tool {
   std::string name = {};  ///< as in the job's tool table
-  int number = 0;    ///< T word, and H word of the length compensation
+  int number = 0;         ///< T word, and H word of the length compensation
   Shape shape = Shape::ball;
   double diameter_mm = 0;       ///< of a taper: at its tip
   double corner_radius_mm = 0;  ///< bull and taper
