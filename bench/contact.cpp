@@ -208,7 +208,7 @@ int main(int count, char** words) {
     const auto lift_rows = [&](double stepover) {
       std::size_t points = 0;
       const double start = now_s();
-      for (double y = 100; y < 106; y += stepover) {
+      for (double y = 100; y < 130; y += stepover) {
         const Vec2 curve[] = {{20, y}, {280, y}};
         for (const auto& line : lift(surface, curve, {.tolerance_mm = 0.01})) points += line.size();
       }

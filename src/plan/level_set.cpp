@@ -19,9 +19,13 @@ LevelGrid::LevelGrid(const TipSurface& surface, const Box2& box, double spacing_
       rows_(static_cast<int>(std::ceil(box.sizes().y() / spacing_mm)) + 4),
       heights_(static_cast<std::size_t>(columns_) * static_cast<std::size_t>(rows_)) {
   detail::parallel_for(rows_, progress, [&](int j) {
-    for (int i = 0; i < columns_; ++i)
+    std::int32_t near = -1;
+    for (int i = 0; i < columns_; ++i) {
+      const auto touch = surface_.touch(node(i, j), near);
       heights_[static_cast<std::size_t>(j) * static_cast<std::size_t>(columns_) +
-               static_cast<std::size_t>(i)] = surface_.height(node(i, j));
+               static_cast<std::size_t>(i)] = touch ? touch->height : kNothingBelow;
+      if (touch) near = touch->triangle;
+    }
   });
 }
 
