@@ -61,7 +61,7 @@ double FootprintScan::clearance(const Vec3& a, const Vec3& b) const {
   const double low = std::min(a.z(), b.z()), lift = std::max(0.0, surface_.allowance_mm());
   under(plan(a).cwiseMin(plan(b)), plan(a).cwiseMax(plan(b)), [&](std::int32_t i) {
     if (low - tops_[static_cast<std::size_t>(i)] - lift >= room) return;
-    room = std::min(room, surface_.room_over(i, a, b));
+    room = std::min(room, surface_.clearance_over(i, a, b).room);
   });
   return room;
 }

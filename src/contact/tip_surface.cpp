@@ -32,9 +32,12 @@ Resized thicker(const Profile& cutter, double by) {
 TipSurface::TipSurface(std::shared_ptr<const ContactPart> part, const Profile& cutter,
                        const TipSurfaceOptions& options)
     : part_(std::move(part)), cutter_(cutter), contact_(cutter), bounds_(), lift_(0), options_(options) {
+  if (options.wall_extra_mm < 0 || options.floor_extra_mm < 0 ||
+      (options.wall_extra_mm > 0 && options.floor_extra_mm > 0))
+    throw Error("extra allowances on walls and floors must be at least 0, and only one of them above 0");
   const Resized grown = thicker(cutter, options.allowance_mm);
-  contact_ = grown.profile;
-  lift_ = -grown.tip_z_mm;
+  contact_ = widened(grown.profile, options.wall_extra_mm);
+  lift_ = -grown.tip_z_mm + options.floor_extra_mm;
   bounds_ = detail::bound_profile(contact_);
 }
 
@@ -99,9 +102,25 @@ double TipSurface::height_over(std::int32_t triangle, const Vec2& xy) const {
   return detail::touch_triangle(contact_, xy, corners_of(part_->mesh(), triangle)).height + lift_;
 }
 
-double TipSurface::room_over(std::int32_t triangle, const Vec3& a, const Vec3& b) const {
+Clearance TipSurface::clearance_over(std::int32_t triangle, const Vec3& a, const Vec3& b) const {
   const Vec3 down(0, 0, lift_);
-  return detail::room_over_triangle(contact_, a - down, b - down, corners_of(part_->mesh(), triangle)).room;
+  const auto room =
+      detail::room_over_triangle(contact_, a - down, b - down, corners_of(part_->mesh(), triangle));
+  return {room.room, room.share, a + room.share * (b - a), triangle};
+}
+
+std::vector<std::int32_t> TipSurface::triangles_met(const Vec3& a, const Vec3& b) const {
+  std::vector<std::int32_t> met;
+  const auto take = [&](std::int32_t i) { met.push_back(i); };
+  if (options_.brute_force) {
+    for (std::size_t i = 0; i < part_->mesh().triangles.size(); ++i) take(static_cast<std::int32_t>(i));
+  } else {
+    const Vec3 down(0, 0, lift_);
+    part_->tree().search(
+        bound_query(bounds_, part_->tree().origin(), a - down, b - down),
+        [](float bound) { return bound > -1e-6f; }, take);
+  }
+  return met;
 }
 
 Clearance TipSurface::clearance(const Vec3& tip_a, const Vec3& tip_b, double up_to,

@@ -64,7 +64,8 @@ double along_arc(const Profile::Piece& piece, double d, double m) {
     if (!(next > low && next < high)) next = 0.5 * (low + high);
     const double change = std::abs(next - x);
     x = next;
-    // Newton's steps square the error, and the height is flat here: an error of e in x is one of e^2 in height.
+    // Newton's steps square the error, and the height is flat here: an error of e in x is one of e^2 in
+    // height.
     if (change < 1e-10) break;
   }
   const double q = piece.centre_r + piece.arc * x;

@@ -161,6 +161,19 @@ std::optional<Resized> resized(const Profile& profile, double by_mm) {
   return by_mm > 0 ? grown(profile, by_mm) : shrunk(profile, -by_mm);
 }
 
+Profile widened(const Profile& profile, double by_mm) {
+  if (by_mm == 0) return profile;
+  std::vector<Piece> pieces{{0, 0, by_mm, 0, 0, 0}};
+  for (Piece piece : profile.pieces()) {
+    piece.r0 += by_mm, piece.r1 += by_mm, piece.centre_r += by_mm;
+    if (piece.arc == 0 && piece.slope0 == 0 && pieces.size() == 1)
+      pieces.back().r1 = piece.r1;
+    else
+      pieces.push_back(piece);
+  }
+  return Profile::from_pieces(std::move(pieces));
+}
+
 double smallest_corner(const Profile& profile) {
   double smallest = kVertical, slope = 0;
   for (const Piece& piece : profile.pieces()) {

@@ -55,6 +55,10 @@ struct TipSurfaceOptions {
   /// Leave at least this much on the part [mm]; negative: cut as much into it, down to the smallest corner
   /// radius.
   double allowance_mm = 0;
+  /// More than that on walls, or more on floors; both at least 0, and only one of them above 0. A slope of
+  /// angle t gets allowance + extra sin(t), or allowance + extra cos(t).
+  double wall_extra_mm = 0;
+  double floor_extra_mm = 0;
   /// No index: test every triangle. Same bits, for tests and benchmarks.
   bool brute_force = false;
 };
@@ -78,8 +82,10 @@ class TipSurface {
   [[nodiscard]] double height(const Vec2& xy, std::int32_t near_triangle = -1) const;
   /// The height over one triangle alone.
   [[nodiscard]] double height_over(std::int32_t triangle, const Vec2& xy) const;
-  /// The least room of a move over one triangle alone; infinite if it is never met.
-  [[nodiscard]] double room_over(std::int32_t triangle, const Vec3& a, const Vec3& b) const;
+  /// The least room of a move over one triangle alone; room is infinite if it is never met.
+  [[nodiscard]] Clearance clearance_over(std::int32_t triangle, const Vec3& a, const Vec3& b) const;
+  /// All triangles that the cutter enters along the move, and perhaps some more, in no order.
+  [[nodiscard]] std::vector<std::int32_t> triangles_met(const Vec3& a, const Vec3& b) const;
 
   /// The least room along the straight move of the tip from a to b, ends included. Rooms above `up_to` may be
   /// told as `up_to` (with no triangle), which saves time: 0 asks just "is it free".

@@ -76,6 +76,9 @@ struct Resized {
 /// enough to shrink so far.
 [[nodiscard]] std::optional<Resized> resized(const Profile& profile, double by_mm);
 
+/// Wider by `by_mm` >= 0 on all sides at every height: a flat of that radius is added in the middle.
+[[nodiscard]] Profile widened(const Profile& profile, double by_mm);
+
 /// Most that a profile can shrink while every shrunk point still stands for one point of its surface: its
 /// smallest corner radius (0 for a flat end or a sharp taper, the radius for a ball).
 [[nodiscard]] double smallest_corner(const Profile& profile);
