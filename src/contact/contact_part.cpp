@@ -35,10 +35,14 @@ double distance_to_triangle(const Vec3& p, const Vec3& a, const Vec3& b, const V
 
 }  // namespace
 
-ContactPart::ContactPart(Mesh mesh, const Progress& progress)
+ContactPart::ContactPart(Mesh mesh, const Progress& progress, std::vector<std::uint8_t> groups)
     : mesh_(std::move(mesh)),
       box_(mesh_.box()),
-      tree_(std::make_unique<detail::TriangleTree>(mesh_, progress)) {}
+      groups_(std::move(groups)),
+      tree_(std::make_unique<detail::TriangleTree>(mesh_, progress)) {
+  if (!groups_.empty() && groups_.size() != mesh_.triangles.size())
+    throw Error("there must be one group number for each triangle, or none at all");
+}
 
 ContactPart::~ContactPart() = default;
 
@@ -71,8 +75,9 @@ double ContactPart::distance(const Vec3& p, double at_most_mm) const {
   return best;
 }
 
-std::shared_ptr<const ContactPart> make_contact_part(Mesh mesh, const Progress& progress) {
-  return std::make_shared<const ContactPart>(std::move(mesh), progress);
+std::shared_ptr<const ContactPart> make_contact_part(Mesh mesh, const Progress& progress,
+                                                     std::vector<std::uint8_t> groups) {
+  return std::make_shared<const ContactPart>(std::move(mesh), progress, std::move(groups));
 }
 
 }  // namespace yardpass

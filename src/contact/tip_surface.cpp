@@ -31,14 +31,21 @@ Resized thicker(const Profile& cutter, double by) {
 
 TipSurface::TipSurface(std::shared_ptr<const ContactPart> part, const Profile& cutter,
                        const TipSurfaceOptions& options)
-    : part_(std::move(part)), cutter_(cutter), contact_(cutter), bounds_(), lift_(0), options_(options) {
+    : part_(std::move(part)), cutter_(cutter), bounds_(), bounds_lift_(0), options_(options) {
   if (options.wall_extra_mm < 0 || options.floor_extra_mm < 0 ||
       (options.wall_extra_mm > 0 && options.floor_extra_mm > 0))
     throw Error("extra allowances on walls and floors must be at least 0, and only one of them above 0");
-  const Resized grown = thicker(cutter, options.allowance_mm);
-  contact_ = widened(grown.profile, options.wall_extra_mm);
-  lift_ = -grown.tip_z_mm + options.floor_extra_mm;
-  bounds_ = detail::bound_profile(contact_);
+  std::vector<double> extras = options.group_extra_mm;
+  extras.push_back(0);
+  std::size_t thickest = 0;
+  for (std::size_t k = 0; k < extras.size(); ++k) {
+    if (extras[k] < 0) throw Error("the extra allowance of a group must be at least 0");
+    const Resized grown = thicker(cutter, options.allowance_mm + extras[k]);
+    thickened_.push_back({widened(grown.profile, options.wall_extra_mm), -grown.tip_z_mm + options.floor_extra_mm});
+    if (extras[k] > extras[thickest]) thickest = k;
+  }
+  bounds_ = detail::bound_profile(thickened_[thickest].profile);
+  bounds_lift_ = thickened_[thickest].lift;
 }
 
 TipSurface TipSurface::with_more_allowance(double by_mm) const {
@@ -52,20 +59,21 @@ std::optional<Touch> TipSurface::touch(const Vec2& xy, std::int32_t near_triangl
   std::int32_t best_triangle = -1;
   const Mesh& mesh = part_->mesh();
   const auto visit = [&](std::int32_t i) {
-    const detail::TriangleTouch touch =
-        detail::touch_triangle(contact_, xy, corners_of(mesh, i), best.height);
+    const Thickened& cutter = for_triangle(i);
+    detail::TriangleTouch touch =
+        detail::touch_triangle(cutter.profile, xy, corners_of(mesh, i), best.height - cutter.lift);
+    touch.height += cutter.lift;
     if (touch.height < best.height || touch.height == kNothingBelow) return;
     if (touch.height == best.height && i > best_triangle)
       return;  // of equals the first triangle, in any order
     best = touch;
     best_triangle = i;
   };
-  const double radius = contact_.radius();
   if (options_.brute_force) {
     for (std::size_t i = 0; i < mesh.triangles.size(); ++i) visit(static_cast<std::int32_t>(i));
   } else {
     const detail::TriangleTree& tree = part_->tree();
-    const Vec3 place = with_z(xy, tree.origin().z());
+    const Vec3 place = with_z(xy, tree.origin().z() - bounds_lift_);
     const auto floor = [&] { return limit_for_bounds(best.height - tree.origin().z()); };
     float wanted = kNothing;
     if (near_triangle >= 0) visit(near_triangle), wanted = floor();
@@ -79,14 +87,15 @@ std::optional<Touch> TipSurface::touch(const Vec2& xy, std::int32_t near_triangl
   }
   if (best_triangle < 0) return std::nullopt;
   Touch result;
-  result.height = best.height + lift_;
+  result.height = best.height;
   result.point = best.point;
   result.feature = best.feature;
   result.triangle = best_triangle;
   // The cutter's own normal where it touches, turned round; on a sharp rim the one of its bottom.
   const Vec2 out = plan(best.point) - xy;
-  const double r = std::min(out.norm(), radius);
-  const double slope = contact_.slope(r);
+  const Profile& contact = for_triangle(best_triangle).profile;
+  const double r = std::min(out.norm(), contact.radius());
+  const double slope = contact.slope(r);
   const double length = std::sqrt(1 + slope * slope);
   const Vec2 side = r > 0 ? Vec2(out * (-slope / (length * r))) : Vec2(0, 0);
   result.normal = Vec3(side.x(), side.y(), 1 / length).normalized();
@@ -99,13 +108,15 @@ double TipSurface::height(const Vec2& xy, std::int32_t near_triangle) const {
 }
 
 double TipSurface::height_over(std::int32_t triangle, const Vec2& xy) const {
-  return detail::touch_triangle(contact_, xy, corners_of(part_->mesh(), triangle)).height + lift_;
+  const Thickened& cutter = for_triangle(triangle);
+  return detail::touch_triangle(cutter.profile, xy, corners_of(part_->mesh(), triangle)).height + cutter.lift;
 }
 
 Clearance TipSurface::clearance_over(std::int32_t triangle, const Vec3& a, const Vec3& b) const {
-  const Vec3 down(0, 0, lift_);
+  const Thickened& cutter = for_triangle(triangle);
+  const Vec3 down(0, 0, cutter.lift);
   const auto room =
-      detail::room_over_triangle(contact_, a - down, b - down, corners_of(part_->mesh(), triangle));
+      detail::room_over_triangle(cutter.profile, a - down, b - down, corners_of(part_->mesh(), triangle));
   return {room.room, room.share, a + room.share * (b - a), triangle};
 }
 
@@ -115,7 +126,7 @@ std::vector<std::int32_t> TipSurface::triangles_met(const Vec3& a, const Vec3& b
   if (options_.brute_force) {
     for (std::size_t i = 0; i < part_->mesh().triangles.size(); ++i) take(static_cast<std::int32_t>(i));
   } else {
-    const Vec3 down(0, 0, lift_);
+    const Vec3 down(0, 0, bounds_lift_);
     part_->tree().search(
         bound_query(bounds_, part_->tree().origin(), a - down, b - down),
         [](float bound) { return bound > -1e-6f; }, take);
@@ -123,16 +134,17 @@ std::vector<std::int32_t> TipSurface::triangles_met(const Vec3& a, const Vec3& b
   return met;
 }
 
-Clearance TipSurface::clearance(const Vec3& tip_a, const Vec3& tip_b, double up_to,
+Clearance TipSurface::clearance(const Vec3& a, const Vec3& b, double up_to,
                                 std::int32_t near_triangle) const {
-  // From here on the thicker cutter at its own tip.
-  const Vec3 a(tip_a.x(), tip_a.y(), tip_a.z() - lift_), b(tip_b.x(), tip_b.y(), tip_b.z() - lift_);
   detail::MoveRoom best;
   best.room = up_to;
   std::int32_t best_triangle = -1;
   const Mesh& mesh = part_->mesh();
   const auto visit = [&](std::int32_t i) {
-    const detail::MoveRoom room = detail::room_over_triangle(contact_, a, b, corners_of(mesh, i));
+    const Thickened& cutter = for_triangle(i);
+    const Vec3 down(0, 0, cutter.lift);
+    const detail::MoveRoom room =
+        detail::room_over_triangle(cutter.profile, a - down, b - down, corners_of(mesh, i));
     if (room.room > best.room || (room.room == best.room && i > best_triangle)) return;
     best = room;
     best_triangle = i;
@@ -143,9 +155,10 @@ Clearance TipSurface::clearance(const Vec3& tip_a, const Vec3& tip_b, double up_
     const detail::TriangleTree& tree = part_->tree();
     const auto deepest = [&] { return limit_for_bounds(-best.room); };
     if (near_triangle >= 0) visit(near_triangle);
+    const Vec3 down(0, 0, bounds_lift_);
     float wanted = deepest();
     tree.search(
-        bound_query(bounds_, tree.origin(), a, b),
+        bound_query(bounds_, tree.origin(), a - down, b - down),
         [&](float bound) { return bound >= wanted && bound > kNothing; },
         [&](std::int32_t i) {
           visit(i);
@@ -155,7 +168,7 @@ Clearance TipSurface::clearance(const Vec3& tip_a, const Vec3& tip_b, double up_
   Clearance result;
   result.room = best.room;
   result.share = best.share;
-  result.tip = best_triangle >= 0 ? Vec3(tip_a + best.share * (tip_b - tip_a)) : tip_a;
+  result.tip = best_triangle >= 0 ? Vec3(a + best.share * (b - a)) : a;
   result.triangle = best_triangle;
   return result;
 }

@@ -1,5 +1,6 @@
 // Further questions to the tip surface: allowances apart, arcs, pushes, the whole tool, large meshes.
 #include <gtest/gtest.h>
+#include <hwy/targets.h>
 
 #include <cmath>
 #include <numbers>
@@ -118,6 +119,59 @@ TEST(Allowance, WallAndFloorApart) {
   EXPECT_EQ(wall.height({-4.51, 0}), kNothingBelow);
   EXPECT_GT(wall.height({-4.49, 0}), 19);
   EXPECT_THROW(TipSurface(block, Profile::flat(8), {.wall_extra_mm = 0.1, .floor_extra_mm = 0.1}), Error);
+}
+
+TEST(Allowance, ItsOwnForAGroupOfTriangles) {
+  const Mesh mesh = wavy(40);
+  std::vector<std::uint8_t> groups;
+  Mesh inner, outer;
+  inner.points = outer.points = mesh.points;
+  for (std::size_t i = 0; i < mesh.triangles.size(); ++i) {
+    const Vec3 middle = (mesh.corner(i, 0) + mesh.corner(i, 1) + mesh.corner(i, 2)) / 3;
+    groups.push_back(plan(middle).norm() < 12 ? 1 : 0);
+    (groups.back() ? inner : outer).triangles.push_back(mesh.triangles[i]);
+  }
+  const auto part = make_contact_part(mesh, {}, groups), in = make_contact_part(inner), out = make_contact_part(outer);
+  Rng rng(6);
+  for (const Profile& cutter : all_cutters()) {
+    const TipSurface both(part, cutter, {.allowance_mm = 0.1, .group_extra_mm = {0, 0.4}});
+    const TipSurface plain(part, cutter, {.allowance_mm = 0.1, .group_extra_mm = {0, 0.4}, .brute_force = true});
+    const TipSurface only_in(in, cutter, {.allowance_mm = 0.5}), only_out(out, cutter, {.allowance_mm = 0.1});
+    for (int i = 0; i < 100; ++i) {
+      const Vec2 p(rng.uniform(-30, 30), rng.uniform(-30, 30));
+      const double height = both.height(p);
+      EXPECT_EQ(height, plain.height(p));
+      EXPECT_NEAR(height, std::max(only_in.height(p), only_out.height(p)), 1e-12);
+      const Vec3 a = with_z(p, height + rng.uniform(-1, 1)), b = a + Vec3(rng.uniform(-2, 2), rng.uniform(-2, 2), 0.3);
+      EXPECT_NEAR(both.clearance(a, b).room, std::min(only_in.clearance(a, b).room, only_out.clearance(a, b).room), 1e-12);
+    }
+  }
+  EXPECT_THROW(TipSurface(part, Profile::ball(6), {.group_extra_mm = {-1}}), Error);
+  EXPECT_THROW((void)make_contact_part(mesh, {}, {1, 2}), Error);
+}
+
+TEST(Index, SameBitsWithEveryInstructionSet) {
+  const auto part = make_contact_part(wavy(90));
+  const TipSurface surface(part, Profile::bull(6, 1));
+  std::vector<double> first;
+  int sets = 0;
+  for (const std::int64_t target : hwy::SupportedAndGeneratedTargets()) {
+    hwy::SetSupportedTargetsForTest(target);
+    hwy::GetChosenTarget().Update(target);
+    ++sets;
+    Rng rng(7);
+    std::vector<double> seen;
+    for (int i = 0; i < 300; ++i) {
+      const Vec2 p(rng.uniform(-30, 30), rng.uniform(-30, 30));
+      seen.push_back(surface.height(p));
+      seen.push_back(surface.clearance(with_z(p, 3), with_z(p, 2) + Vec3(1, 0.5, 0)).room);
+    }
+    if (first.empty()) first = seen;
+    EXPECT_EQ(seen, first) << hwy::TargetName(target);
+  }
+  hwy::SetSupportedTargetsForTest(0);
+  hwy::GetChosenTarget().Update(hwy::SupportedTargets());
+  EXPECT_GE(sets, 2);
 }
 
 TEST(Arcs, NeverAboveADenseScanAndCloseToIt) {

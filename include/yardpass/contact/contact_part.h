@@ -16,13 +16,17 @@ class TriangleTree;
 /// triangles do not matter. Coordinates: millimetres, at most 1e6 in size, finite.
 class ContactPart {
  public:
-  explicit ContactPart(Mesh mesh, const Progress& progress = {});
+  /// `groups`: a number for each triangle, for allowances by group; empty: all are of group 0.
+  explicit ContactPart(Mesh mesh, const Progress& progress = {}, std::vector<std::uint8_t> groups = {});
   ~ContactPart();
   ContactPart(const ContactPart&) = delete;
   ContactPart& operator=(const ContactPart&) = delete;
 
   [[nodiscard]] const Mesh& mesh() const { return mesh_; }
   [[nodiscard]] const Box3& box() const { return box_; }
+  [[nodiscard]] std::size_t group(std::int32_t triangle) const {
+    return groups_.empty() ? 0 : groups_[static_cast<std::size_t>(triangle)];
+  }
   /// Distance in space from p to the nearest point of the mesh, or `at_most_mm` if nothing is nearer.
   [[nodiscard]] double distance(const Vec3& p, double at_most_mm) const;
 
@@ -34,9 +38,11 @@ class ContactPart {
  private:
   Mesh mesh_;
   Box3 box_;
+  std::vector<std::uint8_t> groups_;
   std::unique_ptr<detail::TriangleTree> tree_;
 };
 
-[[nodiscard]] std::shared_ptr<const ContactPart> make_contact_part(Mesh mesh, const Progress& progress = {});
+[[nodiscard]] std::shared_ptr<const ContactPart> make_contact_part(Mesh mesh, const Progress& progress = {},
+                                                                   std::vector<std::uint8_t> groups = {});
 
 }  // namespace yardpass

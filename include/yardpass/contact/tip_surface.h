@@ -6,6 +6,7 @@
 /// straight move has one least clearance, found in closed form.
 #pragma once
 
+#include <algorithm>
 #include <limits>
 #include <memory>
 #include <optional>
@@ -59,6 +60,8 @@ struct TipSurfaceOptions {
   /// angle t gets allowance + extra sin(t), or allowance + extra cos(t).
   double wall_extra_mm = 0;
   double floor_extra_mm = 0;
+  /// More than all that on the triangles of a group, by group number; groups beyond the list get nothing extra. At least 0.
+  std::vector<double> group_extra_mm = {};
   /// No index: test every triangle. Same bits, for tests and benchmarks.
   bool brute_force = false;
 };
@@ -103,11 +106,20 @@ class TipSurface {
   [[nodiscard]] double allowance_mm() const { return options_.allowance_mm; }
 
  private:
+  /// The cutter as it meets the triangles of a group: thicker by the allowance, and so much lower with its tip.
+  struct Thickened {
+    Profile profile;
+    double lift;
+  };
+  [[nodiscard]] const Thickened& for_triangle(std::int32_t triangle) const {
+    return thickened_[std::min(part_->group(triangle), thickened_.size() - 1)];
+  }
+
   std::shared_ptr<const ContactPart> part_;
-  Profile cutter_;   // as the tool is
-  Profile contact_;  // thicker by the allowance
-  detail::BoundProfile bounds_;
-  double lift_;  // its tip is lower by so much
+  Profile cutter_;                    // as the tool is
+  std::vector<Thickened> thickened_;  // by group; the last one is for all other groups
+  detail::BoundProfile bounds_;       // of the thickest one, which bounds the others too
+  double bounds_lift_;
   TipSurfaceOptions options_;
 };
 
