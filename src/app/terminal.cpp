@@ -24,6 +24,10 @@ void print_operations(const Report& report) {
                operation.excess.median_mm, operation.excess.p95_mm, operation.excess.greatest_mm,
                judged.least_clearance_mm);
   }
+  for (const OperationReport& operation : report.operations)
+    if (operation.judged.least_stickout_mm > 0 && operation.tool)
+      fmt::print("{}: stick-out {:g} mm, least that works {:.1f} mm\n", operation.name,
+                 operation.tool->stickout_mm, operation.judged.least_stickout_mm);
   fmt::print("whole program: {}, {} lines\n", clock(report.judged.judgement.seconds),
              report.judged.program.lines);
 }
@@ -86,8 +90,8 @@ void print_report(const Report& report, bool quiet) {
   if (findings.size() > shown) fmt::print("and {} more findings in report.json\n", findings.size() - shown);
   if (report.clean())
     fmt::print(
-        "verdict: clean (judged: cutter against part, rapids against stock; not judged: shank, holder, flute "
-        "length)\n");
+        "verdict: clean (judged: cutter, shank and holder against part, rapids against stock; not judged: "
+        "shank and holder against stock, flute length)\n");
   else
     fmt::print("verdict: findings ({})\n", findings.size());
 }

@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "contact/triangle_tree.h"
+#include "geom/parallel_for.h"
 #include "yardpass/geom/error.h"
 
 namespace yardpass {
@@ -41,7 +42,8 @@ TipSurface::TipSurface(std::shared_ptr<const ContactPart> part, const Profile& c
   for (std::size_t k = 0; k < extras.size(); ++k) {
     if (extras[k] < 0) throw Error("the extra allowance of a group must be at least 0");
     const Resized grown = thicker(cutter, options.allowance_mm + extras[k]);
-    thickened_.push_back({widened(grown.profile, options.wall_extra_mm), -grown.tip_z_mm + options.floor_extra_mm});
+    thickened_.push_back(
+        {widened(grown.profile, options.wall_extra_mm), -grown.tip_z_mm + options.floor_extra_mm});
     if (extras[k] > extras[thickest]) thickest = k;
   }
   bounds_ = detail::bound_profile(thickened_[thickest].profile);
@@ -170,6 +172,21 @@ Clearance TipSurface::clearance(const Vec3& a, const Vec3& b, double up_to,
   result.share = best.share;
   result.tip = best_triangle >= 0 ? Vec3(a + best.share * (b - a)) : a;
   result.triangle = best_triangle;
+  return result;
+}
+
+std::vector<double> heights(const TipSurface& surface, std::span<const Vec2> places,
+                            const Progress& progress) {
+  constexpr std::size_t kTogether = 512;
+  std::vector<double> result(places.size());
+  detail::parallel_for((places.size() + kTogether - 1) / kTogether, progress, [&](std::size_t chunk) {
+    std::int32_t near = -1;
+    for (std::size_t i = chunk * kTogether; i < std::min((chunk + 1) * kTogether, places.size()); ++i) {
+      const auto touch = surface.touch(places[i], near);
+      result[i] = touch ? touch->height : kNothingBelow;
+      if (touch) near = touch->triangle;
+    }
+  });
   return result;
 }
 

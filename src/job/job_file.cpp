@@ -1,6 +1,7 @@
 #include "yardpass/job/job_file.h"
 
 #include <algorithm>
+#include <cmath>
 #include <fstream>
 #include <sstream>
 
@@ -31,10 +32,11 @@ constexpr Range kLength{0, 1e4, true};
 constexpr Range kLengthOrZero{0, 1e4};
 constexpr Range kFeed{0, 1e6, true, "mm/min"};
 
-std::vector<std::string> shapes() { return {"ball", "flat", "bull", "taper", "chamfer"}; }
+std::vector<std::string> shapes() { return {"ball", "flat", "bull", "taper", "chamfer", "profile"}; }
 
 Shape shape_named(const std::string& name) {
-  for (const Shape shape : {Shape::ball, Shape::flat, Shape::bull, Shape::taper, Shape::chamfer})
+  for (const Shape shape :
+       {Shape::ball, Shape::flat, Shape::bull, Shape::taper, Shape::chamfer, Shape::profile})
     if (name == name_of(shape)) return shape;
   return Shape::ball;
 }
@@ -54,6 +56,26 @@ void read_holder(TableReader& reader, Tool& tool, Mistakes& mistakes) {
       if (!node.as_table()->contains(key)) section.missing(key, "every section of a holder needs it");
     section.finish();
     if (length && lower && upper) tool.holder.push_back({*length, *lower, *upper});
+  }
+}
+
+/// [[r, z], ...] or [r, z, arc radius] where an arc leads to the point.
+void read_outline(TableReader& reader, Tool& tool) {
+  const toml::array* points = reader.array("outline");
+  if (!points) return;
+  for (const toml::node& node : *points) {
+    const toml::array* point = node.as_array();
+    const bool good = point && (point->size() == 2 || point->size() == 3) &&
+                      std::all_of(point->begin(), point->end(), [](const toml::node& n) {
+                        return n.is_number() && std::abs(*n.value<double>()) <= 1e4;
+                      });
+    if (!good) {
+      reader.wrong(node, "outline",
+                   "must be points [r, z] or [r, z, arc radius] from the tip outwards, in mm");
+      return;
+    }
+    tool.outline.push_back({*point->get(0)->value<double>(), *point->get(1)->value<double>(),
+                            point->size() == 3 ? *point->get(2)->value<double>() : 0.0});
   }
 }
 
@@ -78,6 +100,7 @@ Tool read_tool(const std::string& name, const toml::table& table, Mistakes& mist
   take(tool.link_feed_mm_min, reader.number("link_feed", kFeed));
   tool.coolant = reader.flag("coolant").value_or(true);
   read_holder(reader, tool, mistakes);
+  read_outline(reader, tool);
   reader.finish();
   const auto need = [&](const char* key, const std::string& what) {
     if (!table.contains(key)) reader.missing(key, what);
@@ -89,6 +112,8 @@ Tool read_tool(const std::string& name, const toml::table& table, Mistakes& mist
   need("feed", "mm/min");
   if (shape && *shape == "bull") need("corner_radius", "a bull nose needs it");
   if (shape && (*shape == "taper" || *shape == "chamfer")) need("taper_angle", "degrees from the axis");
+  if (shape && *shape == "profile")
+    need("outline", "points [r, z] or [r, z, arc radius] from the tip outwards");
   if (shape && *shape == "taper") need("flute_length", "it gives the length of the cone");
   if (!number || !shape || !diameter || !spindle || !feed) return tool;
   tool.number = static_cast<int>(*number);
@@ -100,7 +125,12 @@ Tool read_tool(const std::string& name, const toml::table& table, Mistakes& mist
   const auto clash = [&](const char* key, const std::string& what) {
     if (const toml::node* node = table.get(key)) reader.wrong(*node, key, what);
   };
-  if (tool.shape == Shape::ball || tool.shape == Shape::flat || tool.shape == Shape::chamfer)
+  if (tool.shape != Shape::profile) clash("outline", fmt::format("does not belong to a {} tool", *shape));
+  if (tool.shape == Shape::profile && !tool.outline.empty() &&
+      std::abs(2 * tool.outline.back().r_mm - tool.diameter_mm) > 1e-6)
+    clash("outline", fmt::format("ends at a diameter of {}, but \"diameter\" is {}",
+                                 2 * tool.outline.back().r_mm, tool.diameter_mm));
+  if (tool.shape != Shape::bull && tool.shape != Shape::taper)
     clash("corner_radius", fmt::format("does not belong to a {} tool", *shape));
   if (tool.shape != Shape::taper && tool.shape != Shape::chamfer)
     clash("taper_angle", fmt::format("does not belong to a {} tool", *shape));
@@ -109,6 +139,7 @@ Tool read_tool(const std::string& name, const toml::table& table, Mistakes& mist
   if (tool.flute_length_mm > tool.stickout_mm)
     clash("flute_length",
           fmt::format("is {}, longer than the stick-out, {}", tool.flute_length_mm, tool.stickout_mm));
+  if (tool.shape == Shape::profile && tool.outline.empty()) return tool;
   try {
     (void)profile_of(tool);
   } catch (const Error& error) {
@@ -198,6 +229,8 @@ OperationJob read_operation(const toml::table& table, std::size_t index,
   if (const toml::node* node = reader.any("keep_inside")) operation.keep_inside = read_loops(reader, *node);
   operation.stepover_mm = reader.number("stepover", kLength);
   operation.allowance_mm = reader.number("allowance", {0, 1000});
+  operation.wall_allowance_mm = reader.number("wall_allowance", {0, 1000});
+  operation.floor_allowance_mm = reader.number("floor_allowance", {0, 1000});
   operation.tolerance_mm = reader.number("tolerance", {0.0005, 10});
   operation.approach_mm = reader.number("approach", {0.1, 1000});
   operation.link_distance_mm = reader.number("link_distance", kLengthOrZero);

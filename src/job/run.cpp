@@ -109,13 +109,19 @@ class OperationPlanner {
   }
 
   void make_surface(double allowance) {
-    try {
-      surface_.emplace(world_.part, profile_of(tool_), TipSurfaceOptions{.allowance_mm = allowance});
-    } catch (const Error& error) {
-      refuse("allowance", error.what());
+    TipSurfaceOptions options{.allowance_mm = allowance};
+    if (operation_.wall_allowance_mm || operation_.floor_allowance_mm) {
+      const double wall =
+          number("wall_allowance", operation_.wall_allowance_mm, {allowance, "the allowance"});
+      const double floor =
+          number("floor_allowance", operation_.floor_allowance_mm, {allowance, "the allowance"});
+      options = {.allowance_mm = std::min(wall, floor),
+                 .wall_extra_mm = std::max(0.0, wall - floor),
+                 .floor_extra_mm = std::max(0.0, floor - wall)};
     }
     // Posting rounds each coordinate; a tool thicker by that much keeps the rounded moves free as well.
-    surface_ = surface_->with_more_allowance(rounding_reserve(job_.controller));
+    options.allowance_mm += rounding_reserve(job_.controller);
+    surface_.emplace(world_.part, profile_of(tool_), options);
   }
 
   [[noreturn]] void refuse(const std::string& key, const std::string& what) const {

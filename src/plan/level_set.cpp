@@ -18,15 +18,11 @@ LevelGrid::LevelGrid(const TipSurface& surface, const Box2& box, double spacing_
       columns_(static_cast<int>(std::ceil(box.sizes().x() / spacing_mm)) + 4),
       rows_(static_cast<int>(std::ceil(box.sizes().y() / spacing_mm)) + 4),
       heights_(static_cast<std::size_t>(columns_) * static_cast<std::size_t>(rows_)) {
-  detail::parallel_for(rows_, progress, [&](int j) {
-    std::int32_t near = -1;
-    for (int i = 0; i < columns_; ++i) {
-      const auto touch = surface_.touch(node(i, j), near);
-      heights_[static_cast<std::size_t>(j) * static_cast<std::size_t>(columns_) +
-               static_cast<std::size_t>(i)] = touch ? touch->height : kNothingBelow;
-      if (touch) near = touch->triangle;
-    }
-  });
+  std::vector<Vec2> places;
+  places.reserve(heights_.size());
+  for (int j = 0; j < rows_; ++j)
+    for (int i = 0; i < columns_; ++i) places.push_back(node(i, j));
+  heights_ = heights(surface_, places, progress);
 }
 
 bool LevelGrid::is_free(int i, int j, double z) const {

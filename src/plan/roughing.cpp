@@ -16,7 +16,7 @@ std::vector<double> levels_between(const TipSurface& surface, const RoughingOpti
   for (int k = 1; top - k * options.stepdown_mm > lowest + 1e-6; ++k)
     levels.push_back(top - k * options.stepdown_mm);
   for (const Flat& flat : flats(surface.part().mesh(), flat_radius * flat_radius)) {
-    const double z = flat.z_mm + surface.allowance_mm();
+    const double z = flat.z_mm + surface.floor_allowance_mm();
     if (z < top - 1e-6 && z > lowest - 1e-6) levels.push_back(z);
   }
   std::sort(levels.rbegin(), levels.rend());

@@ -65,7 +65,8 @@ std::string operations_table(const Report& report) {
 
 std::string findings_table(const Report& report) {
   const auto& findings = report.judged.judgement.findings;
-  if (findings.empty()) return "<p>None: no move enters the part, no rapid meets material.</p>";
+  if (findings.empty())
+    return "<p>None: no cutter, shank or holder enters the part, no rapid meets material.</p>";
   std::string html =
       "<table><tr><th>line</th><th class=left>what</th><th class=left>operation</th><th>depth, "
       "mm</th><th>X</th><th>Y</th>"
@@ -129,7 +130,7 @@ std::string report_html(const Report& report, const std::vector<Picture>& pictur
   html += fmt::format(
       "<p class=faint>Stock X {:g} to {:g}, Y {:g} to {:g}, Z {:g} to {:g} mm; part of {} triangles, {}; "
       "simulated in cells "
-      "of {:g} mm. Not judged: shank, holder, flute length.</p>",
+      "of {:g} mm. Not judged: shank and holder against stock, flute length.</p>",
       block.min().x(), block.max().x(), block.min().y(), block.max().y(), block.min().z(), block.max().z(),
       report.world.summary.triangles, report.world.summary.edges.closed() ? "closed" : "not closed",
       report.world.cell_mm);

@@ -23,6 +23,8 @@ Json tool_json(const Tool& tool) {
     holder.push_back({{"length", section.length_mm},
                       {"lower_diameter", section.lower_diameter_mm},
                       {"upper_diameter", section.upper_diameter_mm}});
+  Json outline = Json::array();
+  for (const auto& point : tool.outline) outline.push_back({point.r_mm, point.z_mm, point.arc_mm});
   const double corner = tool.shape == Shape::ball ? 0.5 * tool.diameter_mm : tool.corner_radius_mm;
   return {{"number", tool.number},
           {"name", tool.name},
@@ -31,6 +33,7 @@ Json tool_json(const Tool& tool) {
           {"corner_radius", corner},
           {"taper_angle", tool.taper_angle_deg},
           {"tip_diameter", tool.tip_diameter_mm},
+          {"outline", outline},
           {"flute_length", tool.flute_length_mm},
           {"shank_diameter", tool.shank_diameter_mm},
           {"stickout", tool.stickout_mm},
@@ -73,6 +76,8 @@ Json operation_json(const OperationReport& operation) {
   json["points"] = judged.moves;
   json["least_clearance"] = rounded(judged.least_clearance_mm);
   json["least_clearance_line"] = judged.least_clearance_line;
+  json["least_stickout"] =
+      judged.least_stickout_mm > 0 ? Json(rounded(judged.least_stickout_mm)) : Json(nullptr);
   json["intended_depth"] = 0.0;
   json["air_feed_length"] = rounded(judged.air_feed_mm);
   json["excess"] = excess_json(operation.excess);
@@ -94,6 +99,10 @@ const char* id_of(FindingKind kind) {
       return "rapid-into-part";
     case FindingKind::rapid_through_stock:
       return "rapid-through-stock";
+    case FindingKind::shank_into_part:
+      return "shank-into-part";
+    case FindingKind::holder_into_part:
+      return "holder-into-part";
   }
   return "";
 }
@@ -200,7 +209,7 @@ std::string report_json(const Report& report) {
          {"depth", rounded(finding.depth_mm)},
          {"deepest_line", finding.worst_line},
          {"moves", finding.moves}});
-  json["not_judged"] = {"shank and holder", "cutting deeper than the flutes"};
+  json["not_judged"] = {"shank and holder against stock", "cutting deeper than the flutes"};
   return json.dump(2) + "\n";
 }
 

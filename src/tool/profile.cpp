@@ -156,6 +156,41 @@ Profile Profile::from_pieces(std::vector<Piece> pieces) {
   return Profile(std::move(pieces));
 }
 
+Profile Profile::from_outline(std::span<const OutlinePoint> points) {
+  require(!points.empty(), "an outline needs at least one point");
+  std::vector<Piece> pieces;
+  double r = 0, z = 0, slope = 0;
+  for (std::size_t i = 0; i < points.size(); ++i) {
+    const OutlinePoint& to = points[i];
+    const std::string name = "outline point " + std::to_string(i + 1) + ": ";
+    require(to.r_mm > r, name + "must lie farther out than the one before it");
+    Piece piece = straight(r, z, to.r_mm, to.z_mm);
+    if (to.arc_mm > 0) {
+      // The middle of the arc lies above the chord.
+      const double dr = to.r_mm - r, dz = to.z_mm - z, half = 0.5 * std::hypot(dr, dz);
+      require(to.arc_mm >= half, name + "the arc's radius is too small to reach it");
+      const double off = std::sqrt((to.arc_mm - half) * (to.arc_mm + half)) / (2 * half);
+      piece.arc = to.arc_mm;
+      piece.centre_r = 0.5 * (r + to.r_mm) - dz * off;
+      piece.centre_z = 0.5 * (z + to.z_mm) + dr * off;
+      const auto slope_at = [&](double at_r, double at_z) {
+        const double up = piece.centre_z - at_z;
+        return up > 1e-9 * to.arc_mm ? (at_r - piece.centre_r) / up : kVertical;
+      };
+      piece.slope0 = slope_at(r, z), piece.slope1 = slope_at(to.r_mm, to.z_mm);
+      if (std::abs(piece.centre_r) < 1e-12) piece.centre_r = 0;
+      require(piece.slope0 < kVertical && piece.slope1 >= piece.slope0,
+              name + "the arc runs past its widest place");
+    }
+    require(to.z_mm >= z - 1e-12, name + "must not lie below the one before it");
+    require(piece.slope0 >= slope - 1e-9,
+            name + "is reached less steeply than the one before it, so the outline is not convex");
+    pieces.push_back(piece);
+    r = to.r_mm, z = to.z_mm, slope = piece.slope1;
+  }
+  return from_pieces(std::move(pieces));
+}
+
 double Profile::height(double r) const {
   for (const Piece& piece : pieces_) {
     if (r > piece.r1 && &piece != &pieces_.back()) continue;

@@ -18,6 +18,8 @@ const char* name_of(Shape shape) {
       return "taper";
     case Shape::chamfer:
       return "chamfer";
+    case Shape::profile:
+      return "profile";
   }
   return "";
 }
@@ -35,6 +37,8 @@ Profile profile_of(const Tool& tool) {
                             tool.flute_length_mm);
     case Shape::chamfer:
       return Profile::chamfer(tool.diameter_mm, tool.taper_angle_deg, tool.tip_diameter_mm);
+    case Shape::profile:
+      return Profile::from_outline(tool.outline);
   }
   throw Error("unknown tool shape");
 }

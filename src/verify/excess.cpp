@@ -10,14 +10,11 @@
 namespace yardpass {
 
 std::vector<double> part_heights(const Stock& stock, const std::shared_ptr<const ContactPart>& part) {
-  const TipSurface from_above(part, Profile::needle());
-  std::vector<double> heights(static_cast<std::size_t>(stock.columns()) *
-                              static_cast<std::size_t>(stock.rows()));
-  detail::parallel_for(stock.rows(), {}, [&](int row) {
-    for (int column = 0; column < stock.columns(); ++column)
-      heights[stock.index(column, row)] = from_above.height(stock.centre(column, row));
-  });
-  return heights;
+  std::vector<Vec2> places;
+  places.reserve(static_cast<std::size_t>(stock.columns()) * static_cast<std::size_t>(stock.rows()));
+  for (int row = 0; row < stock.rows(); ++row)
+    for (int column = 0; column < stock.columns(); ++column) places.push_back(stock.centre(column, row));
+  return heights(TipSurface(part, Profile::needle()), places);
 }
 
 ExcessMap excess_map(const Stock& stock, const ContactPart& part, double at_most_mm,
@@ -25,11 +22,11 @@ ExcessMap excess_map(const Stock& stock, const ContactPart& part, double at_most
   ExcessMap map{stock.columns(), stock.rows(), {}, at_most_mm};
   map.excess_mm.resize(static_cast<std::size_t>(stock.columns()) * static_cast<std::size_t>(stock.rows()));
   const std::shared_ptr<const ContactPart> unowned(std::shared_ptr<void>(), &part);
-  const TipSurface from_above(unowned, Profile::needle());
+  const std::vector<double> uppers = part_heights(stock, unowned);
   detail::parallel_for(stock.rows(), progress, [&](int row) {
     for (int column = 0; column < stock.columns(); ++column) {
       const Vec2 centre = stock.centre(column, row);
-      const double upper = from_above.height(centre), top = stock.height(column, row);
+      const double upper = uppers[stock.index(column, row)], top = stock.height(column, row);
       float& value = map.excess_mm[stock.index(column, row)];
       if (upper == kNothingBelow) {
         value = std::numeric_limits<float>::quiet_NaN();

@@ -3,7 +3,7 @@
 #include <algorithm>
 
 #include "geom/parallel_for.h"
-#include "yardpass/contact/tip_surface.h"
+#include "yardpass/contact/assembly.h"
 #include "yardpass/verify/time.h"
 
 namespace yardpass {
@@ -39,6 +39,7 @@ Cutters cutters_of(const Program& program, const std::vector<Tool>& tools) {
 struct PartProof {
   double gouge_mm = 0;
   Vec3 at = Vec3::Zero();
+  double shank_mm = 0, holder_mm = 0;  // how deep in the part
 };
 
 /// The least room of a stretch of moves of one operation.
@@ -49,10 +50,10 @@ struct LeastRoom {
 
 class PartProver {
  public:
-  PartProver(const Program& program, const std::shared_ptr<const ContactPart>& part, const Cutters& cutters,
-             const JudgeOptions& options)
+  PartProver(const Program& program, const std::shared_ptr<const ContactPart>& part,
+             const std::vector<Tool>& tools, const Cutters& cutters, const JudgeOptions& options)
       : program_(program), options_(options), proofs(program.moves.size()) {
-    for (const Profile& profile : cutters.profiles) plain_.emplace_back(part, profile);
+    for (const Tool& tool : tools) assemblies_.emplace_back(part, tool);
     for (const ProgramMove& move : program.moves)
       cutter_of_.push_back(static_cast<std::size_t>(cutters.index_of_number.at(move.tool)));
   }
@@ -74,7 +75,9 @@ class PartProver {
  private:
   void prove(std::size_t i, LeastRoom& least) {
     const ProgramMove& move = program_.moves[i];
-    const TipSurface& surface = plain_[cutter_of_[i]];
+    const AssemblySurface& assembly = assemblies_[cutter_of_[i]];
+    prove_above(assembly, move, proofs[i]);
+    const TipSurface& surface = assembly.bodies().front().surface;
     // Most moves keep clear even with a thicker cutter; only those that do not are measured. Rapids need only
     // be free.
     const double asked = move.rapid() ? -options_.limit_mm : std::max(least.room_mm, -options_.limit_mm);
@@ -87,9 +90,21 @@ class PartProver {
     }
   }
 
+  void prove_above(const AssemblySurface& assembly, const ProgramMove& move, PartProof& proof) const {
+    for (std::size_t k = 1; k < assembly.bodies().size(); ++k) {
+      const AssemblySurface::Body& body = assembly.bodies()[k];
+      const Vec3 up(0, 0, body.above_tip_mm);
+      const double depth = -room_around(body.surface, move.from + up, move.to + up, -options_.limit_mm);
+      if (depth <= options_.limit_mm) continue;
+      double& deepest = body.part == ToolPart::shank ? proof.shank_mm : proof.holder_mm;
+      deepest = std::max(deepest, depth);
+      proof.at = move.to;
+    }
+  }
+
   const Program& program_;
   const JudgeOptions& options_;
-  std::vector<TipSurface> plain_;
+  std::vector<AssemblySurface> assemblies_;
   std::vector<std::size_t> cutter_of_;
 
  public:
@@ -133,6 +148,17 @@ class FindingList {
   std::map<FindingKind, Last> last_;
 };
 
+/// The way of the tip through an operation, from one place to the next.
+std::vector<Vec3> tips_of(const Program& program, std::size_t operation) {
+  std::vector<Vec3> tips;
+  for (const ProgramMove& move : program.moves) {
+    if (static_cast<std::size_t>(move.operation) != operation) continue;
+    if (tips.empty()) tips.push_back(move.from);
+    tips.push_back(move.to);
+  }
+  return tips;
+}
+
 std::vector<OperationJudgement> totals(const Program& program, const JudgeOptions& options,
                                        const CarveLog& log) {
   std::vector<OperationJudgement> result(program.operations.size());
@@ -168,6 +194,10 @@ const char* name_of(FindingKind kind) {
       return "rapid into the part";
     case FindingKind::rapid_through_stock:
       return "rapid through stock";
+    case FindingKind::shank_into_part:
+      return "shank into the part";
+    case FindingKind::holder_into_part:
+      return "holder into the part";
   }
   return "";
 }
@@ -176,7 +206,7 @@ Judgement judge(const Program& program, const std::shared_ptr<const ContactPart>
                 const std::vector<Tool>& tools, Stock stock, const JudgeOptions& options,
                 const Progress& progress) {
   const Cutters cutters = cutters_of(program, tools);
-  PartProver prover(program, part, cutters, options);
+  PartProver prover(program, part, tools, cutters, options);
   prover.run(part_of(progress, 0, 0.5));
 
   std::vector<SweptMove> swept;
@@ -188,10 +218,11 @@ Judgement judge(const Program& program, const std::shared_ptr<const ContactPart>
 
   FindingList findings(program);
   for (std::size_t i = 0; i < program.moves.size(); ++i) {
-    const bool rapid = program.moves[i].rapid();
-    if (prover.proofs[i].gouge_mm > 0)
-      findings.add(rapid ? FindingKind::rapid_into_part : FindingKind::gouge, i, prover.proofs[i].gouge_mm,
-                   prover.proofs[i].at);
+    const PartProof& proof = prover.proofs[i];
+    const FindingKind gouge = program.moves[i].rapid() ? FindingKind::rapid_into_part : FindingKind::gouge;
+    if (proof.gouge_mm > 0) findings.add(gouge, i, proof.gouge_mm, proof.at);
+    if (proof.shank_mm > 0) findings.add(FindingKind::shank_into_part, i, proof.shank_mm, proof.at);
+    if (proof.holder_mm > 0) findings.add(FindingKind::holder_into_part, i, proof.holder_mm, proof.at);
     if (log.entered[i] > options.limit_mm)
       findings.add(FindingKind::rapid_through_stock, i, log.entered[i], log.entered_at[i]);
   }
@@ -201,6 +232,9 @@ Judgement judge(const Program& program, const std::shared_ptr<const ContactPart>
     result.operations[k].least_clearance_mm = prover.least_of_operation[k].room_mm;
     result.operations[k].least_clearance_line = prover.least_of_operation[k].line;
     result.seconds += result.operations[k].seconds;
+    for (const Tool& tool : tools)
+      if (tool.number == result.operations[k].tool && !tool.holder.empty())
+        result.operations[k].least_stickout_mm = least_stickout(part, tool, tips_of(program, k));
   }
   return result;
 }

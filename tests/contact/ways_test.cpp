@@ -131,19 +131,23 @@ TEST(Allowance, ItsOwnForAGroupOfTriangles) {
     groups.push_back(plan(middle).norm() < 12 ? 1 : 0);
     (groups.back() ? inner : outer).triangles.push_back(mesh.triangles[i]);
   }
-  const auto part = make_contact_part(mesh, {}, groups), in = make_contact_part(inner), out = make_contact_part(outer);
+  const auto part = make_contact_part(mesh, {}, groups), in = make_contact_part(inner),
+             out = make_contact_part(outer);
   Rng rng(6);
   for (const Profile& cutter : all_cutters()) {
     const TipSurface both(part, cutter, {.allowance_mm = 0.1, .group_extra_mm = {0, 0.4}});
-    const TipSurface plain(part, cutter, {.allowance_mm = 0.1, .group_extra_mm = {0, 0.4}, .brute_force = true});
+    const TipSurface plain(part, cutter,
+                           {.allowance_mm = 0.1, .group_extra_mm = {0, 0.4}, .brute_force = true});
     const TipSurface only_in(in, cutter, {.allowance_mm = 0.5}), only_out(out, cutter, {.allowance_mm = 0.1});
     for (int i = 0; i < 100; ++i) {
       const Vec2 p(rng.uniform(-30, 30), rng.uniform(-30, 30));
       const double height = both.height(p);
       EXPECT_EQ(height, plain.height(p));
       EXPECT_NEAR(height, std::max(only_in.height(p), only_out.height(p)), 1e-12);
-      const Vec3 a = with_z(p, height + rng.uniform(-1, 1)), b = a + Vec3(rng.uniform(-2, 2), rng.uniform(-2, 2), 0.3);
-      EXPECT_NEAR(both.clearance(a, b).room, std::min(only_in.clearance(a, b).room, only_out.clearance(a, b).room), 1e-12);
+      const Vec3 a = with_z(p, height + rng.uniform(-1, 1)),
+                 b = a + Vec3(rng.uniform(-2, 2), rng.uniform(-2, 2), 0.3);
+      EXPECT_NEAR(both.clearance(a, b).room,
+                  std::min(only_in.clearance(a, b).room, only_out.clearance(a, b).room), 1e-12);
     }
   }
   EXPECT_THROW(TipSurface(part, Profile::ball(6), {.group_extra_mm = {-1}}), Error);

@@ -179,6 +179,23 @@ TEST_F(JobFile, AnInactiveOperationAffectsNothing) {
   EXPECT_THROW((void)run_job(read(with("stepover = 1.0", "active = false"))), Error);
 }
 
+TEST_F(JobFile, WallAndFloorAllowancesApart) {
+  const std::string text = with("stepover = 1.0", "wall_allowance = 0.5\nfloor_allowance = 0.1");
+  const RunResult result = run_job(read(text));
+  EXPECT_TRUE(result.judged.judgement.clean());
+  // The bowl's slopes reach 22 degrees here: floor 0.1 plus up to 0.4 sin.
+  EXPECT_GT(result.judged.judgement.operations[0].least_clearance_mm, 0.099);
+  EXPECT_LT(result.judged.judgement.operations[0].least_clearance_mm, 0.11);
+}
+
+TEST_F(JobFile, FreeProfilesAreTools) {
+  std::string text = with("shape = \"ball\"", "shape = \"profile\"\noutline = [[2, 0.2], [3, 1.5, 2.5]]");
+  EXPECT_EQ(message(text), "accepted");
+  EXPECT_TRUE(run_job(read(text)).judged.judgement.clean());
+  text.replace(text.find("[2, 0.2]"), 8, "[2, 2.0]");
+  EXPECT_NE(message(text).find("tool \"ball6\": outline point 2"), std::string::npos) << message(text);
+}
+
 TEST_F(JobFile, AWideStepoverIsRefusedForRoughing) {
   const Job job = read(with("strategy = \"parallel\"\ntool = \"ball6\"\nstepover = 1.0",
                             "strategy = \"roughing\"\ntool = \"ball6\"\nstepover = 6.5"));

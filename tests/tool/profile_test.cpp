@@ -143,6 +143,26 @@ TEST(Profile, RefusesWhatIsNoCutter) {
   }
 }
 
+TEST(Profile, OutlinesMakeTheSameCutters) {
+  const Profile::OutlinePoint bull[] = {{2.5, 0}, {4, 1.5, 1.5}}, ball[] = {{3, 3, 3}};
+  const Profile by_outline = Profile::from_outline(bull), direct = Profile::bull(8, 1.5);
+  for (double r = 0; r <= 4; r += 0.05) EXPECT_NEAR(by_outline.height(r), direct.height(r), 1e-9);
+  EXPECT_TRUE(Profile::from_outline(ball).is_ball());
+  const auto refused = [](std::vector<Profile::OutlinePoint> points) -> std::string {
+    try {
+      (void)Profile::from_outline(points);
+      return "accepted";
+    } catch (const Error& error) {
+      return error.what();
+    }
+  };
+  EXPECT_EQ(refused({}), "an outline needs at least one point");
+  EXPECT_NE(refused({{1, 1}, {2, 1.5}}).find("outline point 2: is reached less steeply"), std::string::npos);
+  EXPECT_NE(refused({{1, 0}, {0.5, 1}}).find("outline point 2: must lie farther out"), std::string::npos);
+  EXPECT_NE(refused({{1, 0}, {2, -1}}).find("outline point 2"), std::string::npos);
+  EXPECT_NE(refused({{1, 0}, {5, 4, 2}}).find("too small"), std::string::npos);
+}
+
 TEST(Tool, MissingValuesFollowTheRules) {
   const Tool tool = completed({.diameter_mm = 6, .feed_mm_min = 1800});
   EXPECT_EQ(tool.plunge_feed_mm_min, 600);

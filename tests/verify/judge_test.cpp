@@ -157,6 +157,28 @@ TEST_F(JudgeBowl, ExcessIsTheDistanceToThePart) {
   EXPECT_NEAR(whole.median_mm, 1, 1e-6);
 }
 
+TEST_F(JudgeBowl, AHolderOrShankThatReachesThePartIsFound) {
+  // The bowl is 5.36 deep and 40 wide: a wide holder 4 mm above the tip meets the plate.
+  Tool shorty = ball_;
+  shorty.flute_length_mm = 3.5;
+  shorty.stickout_mm = 4;
+  shorty.holder = {{30, 60, 60}};
+  const Judgement judgement = judge(program(), part_, {shorty}, block_);
+  ASSERT_FALSE(judgement.clean());
+  EXPECT_EQ(judgement.findings[0].kind, FindingKind::holder_into_part);
+  const double needed = judgement.operations[0].least_stickout_mm;
+  EXPECT_NEAR(needed, 5.36, 0.02);
+  shorty.stickout_mm = needed + 1e-6;
+  EXPECT_TRUE(judge(program(), part_, {shorty}, block_).clean());
+  Tool thick = ball_;
+  thick.flute_length_mm = 2;
+  thick.shank_diameter_mm = 30;
+  const Judgement shank = judge(program(), part_, {thick}, block_);
+  ASSERT_FALSE(shank.clean());
+  EXPECT_EQ(shank.findings[0].kind, FindingKind::shank_into_part);
+  EXPECT_EQ(judged(program()).operations[0].least_stickout_mm, 0);
+}
+
 TEST_F(JudgeBowl, CanBeStopped) {
   EXPECT_THROW((void)judge(program(), part_, {ball_}, block_, {}, [](double) { return false; }), Stopped);
 }

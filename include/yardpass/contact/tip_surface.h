@@ -10,6 +10,7 @@
 #include <limits>
 #include <memory>
 #include <optional>
+#include <span>
 
 #include "yardpass/contact/contact_part.h"
 #include "yardpass/tool/profile.h"
@@ -60,7 +61,8 @@ struct TipSurfaceOptions {
   /// angle t gets allowance + extra sin(t), or allowance + extra cos(t).
   double wall_extra_mm = 0;
   double floor_extra_mm = 0;
-  /// More than all that on the triangles of a group, by group number; groups beyond the list get nothing extra. At least 0.
+  /// More than all that on the triangles of a group, by group number; groups beyond the list get nothing
+  /// extra. At least 0.
   std::vector<double> group_extra_mm = {};
   /// No index: test every triangle. Same bits, for tests and benchmarks.
   bool brute_force = false;
@@ -104,9 +106,11 @@ class TipSurface {
   [[nodiscard]] const std::shared_ptr<const ContactPart>& shared_part() const { return part_; }
   [[nodiscard]] const Profile& cutter() const { return cutter_; }  ///< without the allowance
   [[nodiscard]] double allowance_mm() const { return options_.allowance_mm; }
+  [[nodiscard]] double floor_allowance_mm() const { return options_.allowance_mm + options_.floor_extra_mm; }
 
  private:
-  /// The cutter as it meets the triangles of a group: thicker by the allowance, and so much lower with its tip.
+  /// The cutter as it meets the triangles of a group: thicker by the allowance, and so much lower with its
+  /// tip.
   struct Thickened {
     Profile profile;
     double lift;
@@ -122,6 +126,11 @@ class TipSurface {
   double bounds_lift_;
   TipSurfaceOptions options_;
 };
+
+/// The heights at many places, on all cores; quicker where successive places are near each other.
+/// kNothingBelow where there is no touch. The result does not depend on the number of cores.
+[[nodiscard]] std::vector<double> heights(const TipSurface& surface, std::span<const Vec2> places,
+                                          const Progress& progress = {});
 
 /// How much room the cutter has in space, in all directions, along the move from a to b: the most it could be
 /// thicker all round and still be free of the part, or, negative, minus the gouge depth: the least it must be

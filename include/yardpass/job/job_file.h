@@ -23,6 +23,7 @@ struct OperationJob {
   int line = 0;  ///< in the job file
   std::optional<Region> keep_inside;
   std::optional<double> stepover_mm, stepdown_mm, allowance_mm, tolerance_mm, angle_deg, scallop_mm;
+  std::optional<double> wall_allowance_mm, floor_allowance_mm;
   std::optional<double> ramp_angle_deg, approach_mm, link_distance_mm;
   std::optional<bool> zigzag;
   /// Line of each key that the file gives, for messages and for telling where values come from.

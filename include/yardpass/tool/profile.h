@@ -35,6 +35,14 @@ class Profile {
   [[nodiscard]] static Profile chamfer(double diameter_mm, double angle_deg, double tip_diameter_mm);
   /// No width at all: touching with it measures the part itself from above.
   [[nodiscard]] static Profile needle();
+  /// A free profile: from the tip (0, 0) straight to the first point, and so on; a point with an arc radius
+  /// is reached along an arc that bulges outwards. Throws Error naming the point if the outline does not run
+  /// outwards, is not convex, or if an arc is too small to reach its end.
+  struct OutlinePoint {
+    double r_mm, z_mm;
+    double arc_mm = 0;
+  };
+  [[nodiscard]] static Profile from_outline(std::span<const OutlinePoint> points);
   /// From pieces that join end to end, begin at (0, 0) and never fall in slope; throws Error with the piece
   /// otherwise.
   [[nodiscard]] static Profile from_pieces(std::vector<Piece> pieces);

@@ -41,12 +41,15 @@ inline LineTouch touch_segment(const Profile& cutter, const Vec2& axis, const Ve
   const double highest = p.z() + slope * ((slope > 0 ? high : low) - start);
   if (highest + 1e-9 - cutter.height(offset) < wanted) return result;
   if (!cutter.is_ball() && wanted > -1e300) {
-    // Cheaper than the touch itself: the height is concave along the line, so it lies below its tangent at any place.
+    // Cheaper than the touch itself: the height is concave along the line, so it lies below its tangent at
+    // any place.
     const double out = std::max(cutter.radius_at_slope(std::abs(slope)), offset);
-    const double guess = std::clamp(std::copysign(std::sqrt((out - offset) * (out + offset)), slope), low, high);
+    const double guess =
+        std::clamp(std::copysign(std::sqrt((out - offset) * (out + offset)), slope), low, high);
     const double at = std::min(std::sqrt(offset * offset + guess * guess), radius);
     const double rise = slope - (at > 0 ? cutter.slope(at) * guess / at : 0.0);
-    const double bound = p.z() + slope * (guess - start) - cutter.height(at) + rise * ((rise > 0 ? high : low) - guess);
+    const double bound =
+        p.z() + slope * (guess - start) - cutter.height(at) + rise * ((rise > 0 ? high : low) - guess);
     if (bound + 1e-9 * (1 + std::abs(bound)) < wanted) return result;
   }
   const double s = std::clamp(cutter.along_at_slope(offset, slope), low, high);

@@ -8,7 +8,7 @@
 
 namespace yardpass {
 
-enum class Shape { ball, flat, bull, taper, chamfer };
+enum class Shape { ball, flat, bull, taper, chamfer, profile };
 [[nodiscard]] const char* name_of(Shape shape);
 
 /// One cone or cylinder of the holder, counted from the spindle's face side nearest to the cutter upwards.
@@ -22,10 +22,11 @@ struct Tool {
   std::string name = {};  ///< as in the job's tool table
   int number = 0;         ///< T word, and H word of the length compensation
   Shape shape = Shape::ball;
-  double diameter_mm = 0;       ///< of a taper: at its tip
-  double corner_radius_mm = 0;  ///< bull and taper
-  double taper_angle_deg = 0;   ///< taper and chamfer: from the axis
-  double tip_diameter_mm = 0;   ///< chamfer: width of its flat tip
+  double diameter_mm = 0;                           ///< of a taper: at its tip
+  double corner_radius_mm = 0;                      ///< bull and taper
+  double taper_angle_deg = 0;                       ///< taper and chamfer: from the axis
+  double tip_diameter_mm = 0;                       ///< chamfer: width of its flat tip
+  std::vector<Profile::OutlinePoint> outline = {};  ///< of a free profile, from the tip outwards
   double flute_length_mm = 0;
   double shank_diameter_mm = 0;
   double stickout_mm = 0;  ///< tip to holder

@@ -17,8 +17,11 @@ enum class FindingKind {
   gouge,  ///< a feed move cuts into the part
   rapid_into_part,
   rapid_through_stock,
+  shank_into_part,
+  holder_into_part,
 };
-/// In words a machinist would use, for reports: "gouge", "rapid into the part", "rapid through stock".
+/// In words a machinist would use, for reports: "gouge", "rapid into the part", "rapid through stock", "shank
+/// into the part", "holder into the part".
 [[nodiscard]] const char* name_of(FindingKind kind);
 
 /// Consecutive moves of one operation with the same trouble are one finding.
@@ -45,6 +48,9 @@ struct OperationJudgement {
   /// JudgeOptions::room_up_to_mm; negative: gouge depth. And the line of it.
   double least_clearance_mm = 0;
   std::int32_t least_clearance_line = 0;
+  /// Stick-out with which the holder would just be free of the part over all moves; 0 if the tool has no
+  /// holder.
+  double least_stickout_mm = 0;
 };
 
 struct JudgeOptions {
