@@ -12,6 +12,7 @@
 #include "contact/bounds.h"
 #include "yardpass/contact/footprint_scan.h"
 #include "yardpass/contact/lift.h"
+#include "yardpass/plan/parallel.h"
 
 using namespace yardpass;
 using namespace yardpass::bench;
@@ -217,5 +218,17 @@ int main(int count, char** words) {
     const auto coarse = lift_rows(0.5), fine = lift_rows(0.25);
     std::printf("lifted %zu points in %.2f s\n", fine.second, fine.first);
     row("half the stepover, lifting", fine.first / coarse.first, "x the time", 2.2, 2, false);
+    const auto plan_with = [&](std::size_t threads) {
+      tbb::global_control cores(tbb::global_control::max_allowed_parallelism, threads);
+      const double start = now_s();
+      auto cuts =
+          plan_parallel(surface, rectangle(Box2(Vec2(20, 100), Vec2(280, 160))), {.stepover_mm = 0.5});
+      return std::pair(now_s() - start, std::move(cuts));
+    };
+    const auto one = plan_with(1), two = plan_with(2);
+    require(one.second.size() == two.second.size(), "cuts with one and two threads");
+    for (std::size_t i = 0; i < one.second.size(); ++i)
+      require(one.second[i].points == two.second[i].points, "points with one and two threads");
+    row("2 threads against 1, planning parallel passes", one.first / two.first, "x", 1.7, 1.9, true);
   }
 }
