@@ -23,7 +23,8 @@ namespace hn = hwy::HWY_NAMESPACE;
 //      (slope - k d) . u. Any r and d will do; best are those of the place in the rectangle where the plane
 //      would be touched.
 // Along a move the axis and Z shift linearly, which adds |k d . half - climb| to (2).
-void Bounds(const Node8& node, const BoundQuery& query, float* HWY_RESTRICT out) {
+unsigned Bounds(const Node8& node, const BoundQuery& query, float wanted, float* HWY_RESTRICT out) {
+  unsigned mask = 0;
   const hn::CappedTag<float, 8> d;
   const BoundProfile& c = query.cutter;
   const auto zero = hn::Zero(d), one = hn::Set(d, 1.0f);
@@ -62,12 +63,16 @@ void Bounds(const Node8& node, const BoundQuery& query, float* HWY_RESTRICT out)
     auto unused = zero;
     auto by_top = hn::Sub(top, height(hn::Min(least, radius), unused));
     // (2)
-    const auto m2 = hn::Add(hn::Mul(gx, gx), hn::Mul(gy, gy)), m = hn::Sqrt(m2);
-    const auto on_arc = hn::Add(disc, hn::Div(hn::Mul(corner, m), hn::Sqrt(hn::Add(m2, one))));
-    const auto wanted = hn::IfThenElse(hn::Gt(m, cone), radius, hn::Min(on_arc, arc_end));
-    const auto share = hn::Div(wanted, hn::Max(m, hn::Set(d, 1e-20f)));
-    const auto ux = hn::Min(hn::Max(hn::Mul(gx, share), low_x), high_x),
-               uy = hn::Min(hn::Max(hn::Mul(gy, share), low_y), high_y);
+    const auto m2 = hn::Add(hn::Mul(gx, gx), hn::Mul(gy, gy)), m = hn::Add(hn::Abs(gx), hn::Abs(gy));
+    // Where the plane would be touched, as a multiple of the slope. It need not be exact, so quick roots will
+    // do.
+    const auto per_m = hn::ApproximateReciprocalSqrt(hn::Max(m2, hn::Set(d, 1e-20f)));
+    const auto per_w = hn::ApproximateReciprocalSqrt(hn::Add(m2, one));
+    const auto on_arc =
+        hn::Min(hn::Add(hn::Mul(disc, per_m), hn::Mul(corner, per_w)), hn::Mul(arc_end, per_m));
+    const auto share = hn::IfThenElse(hn::Gt(m2, hn::Mul(cone, cone)), hn::Mul(radius, per_m), on_arc);
+    const auto ux = hn::Min(hn::Max(hn::Mul(gx, share), low_x), high_x);
+    const auto uy = hn::Min(hn::Max(hn::Mul(gy, share), low_y), high_y);
     const auto length = hn::Sqrt(hn::Add(hn::Mul(ux, ux), hn::Mul(uy, uy)));
     // Not quite at the rim: a ball's slope is infinite there.
     const auto r = hn::Min(length, hn::Mul(radius, hn::Set(d, 0.999f)));
@@ -92,7 +97,12 @@ void Bounds(const Node8& node, const BoundQuery& query, float* HWY_RESTRICT out)
     const auto reached = hn::Le(least, hn::Set(d, c.radius * 1.000001f));
     hn::StoreU(hn::IfThenElse(reached, bound, hn::Set(d, -std::numeric_limits<float>::infinity())), d,
                out + i);
+    const auto kept = hn::And(reached, hn::Ge(bound, hn::Set(d, wanted)));
+    std::uint8_t bits[8] = {};
+    hn::StoreMaskBits(d, kept, bits);
+    mask |= static_cast<unsigned>(bits[0] & ((1u << hn::Lanes(d)) - 1)) << i;
   }
+  return mask;
 }
 
 const char* Target() { return hwy::TargetName(HWY_TARGET); }
@@ -107,8 +117,8 @@ namespace yardpass::detail {
 HWY_EXPORT(Bounds);
 HWY_EXPORT(Target);
 
-void bounds_of(const Node8& node, const BoundQuery& query, float* out) {
-  HWY_DYNAMIC_DISPATCH(Bounds)(node, query, out);
+unsigned bounds_of(const Node8& node, const BoundQuery& query, float wanted, float* out) {
+  return HWY_DYNAMIC_DISPATCH(Bounds)(node, query, wanted, out);
 }
 
 const char* bounds_target() { return HWY_DYNAMIC_DISPATCH(Target)(); }

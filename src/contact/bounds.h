@@ -32,7 +32,8 @@ BoundQuery bound_query(const BoundProfile& cutter, const Vec3& origin, const Vec
 
 /// For each child: a value that (tip height over the child) - (Z of the move) never exceeds along the move;
 /// minus infinity if the cutter cannot meet the child.
-void bounds_of(const Node8& node, const BoundQuery& query, float* out);
+/// Returns a bit for each child whose bound is at least `wanted` (and finite).
+unsigned bounds_of(const Node8& node, const BoundQuery& query, float wanted, float* out);
 
 /// Name of the instruction set in use, for benchmarks.
 const char* bounds_target();

@@ -55,7 +55,9 @@ double ContactPart::distance(const Vec3& p, double at_most_mm) const {
   double best = at_most_mm;
   const Vec3 at = p - tree_->origin();
   // Minus the distance to the column below each child's top; nearly all points asked for lie above the part.
+  float wanted = static_cast<float>(-best) - 1e-6f;
   const auto bounds = [&](const detail::Node8& node, float* out) {
+    unsigned mask = 0;
     for (int k = 0; k < 8; ++k) {
       const double dx = std::max(
           {static_cast<double>(node.low_x[k]) - at.x(), 0.0, at.x() - static_cast<double>(node.high_x[k])});
@@ -63,15 +65,16 @@ double ContactPart::distance(const Vec3& p, double at_most_mm) const {
           {static_cast<double>(node.low_y[k]) - at.y(), 0.0, at.y() - static_cast<double>(node.high_y[k])});
       const double dz = std::max(0.0, at.z() - static_cast<double>(node.top[k]));
       out[k] = static_cast<float>(-std::sqrt(dx * dx + dy * dy + dz * dz) * (1 - 1e-6) + 1e-6);
+      if (node.child[k] >= 0 && out[k] >= wanted) mask |= 1u << k;
     }
+    return mask;
   };
-  tree_->walk(
-      bounds, [&](float bound) { return -static_cast<double>(bound) < best; },
-      [&](std::int32_t i) {
-        const auto t = static_cast<std::size_t>(i);
-        best = std::min(best,
-                        distance_to_triangle(p, mesh_.corner(t, 0), mesh_.corner(t, 1), mesh_.corner(t, 2)));
-      });
+  tree_->walk(bounds, wanted, [&](std::int32_t i) {
+    const auto t = static_cast<std::size_t>(i);
+    best =
+        std::min(best, distance_to_triangle(p, mesh_.corner(t, 0), mesh_.corner(t, 1), mesh_.corner(t, 2)));
+    wanted = static_cast<float>(-best) - 1e-6f;
+  });
   return best;
 }
 

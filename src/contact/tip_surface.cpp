@@ -79,13 +79,10 @@ std::optional<Touch> TipSurface::touch(const Vec2& xy, std::int32_t near_triangl
     const auto floor = [&] { return limit_for_bounds(best.height - tree.origin().z()); };
     float wanted = kNothing;
     if (near_triangle >= 0) visit(near_triangle), wanted = floor();
-    tree.search(
-        bound_query(bounds_, tree.origin(), place, place),
-        [&](float bound) { return bound >= wanted && bound > kNothing; },
-        [&](std::int32_t i) {
-          visit(i);
-          wanted = floor();
-        });
+    tree.search(bound_query(bounds_, tree.origin(), place, place), wanted, [&](std::int32_t i) {
+      visit(i);
+      wanted = floor();
+    });
   }
   if (best_triangle < 0) return std::nullopt;
   Touch result;
@@ -129,9 +126,7 @@ std::vector<std::int32_t> TipSurface::triangles_met(const Vec3& a, const Vec3& b
     for (std::size_t i = 0; i < part_->mesh().triangles.size(); ++i) take(static_cast<std::int32_t>(i));
   } else {
     const Vec3 down(0, 0, bounds_lift_);
-    part_->tree().search(
-        bound_query(bounds_, part_->tree().origin(), a - down, b - down),
-        [](float bound) { return bound > -1e-6f; }, take);
+    part_->tree().search(bound_query(bounds_, part_->tree().origin(), a - down, b - down), -1e-6f, take);
   }
   return met;
 }
@@ -159,13 +154,10 @@ Clearance TipSurface::clearance(const Vec3& a, const Vec3& b, double up_to,
     if (near_triangle >= 0) visit(near_triangle);
     const Vec3 down(0, 0, bounds_lift_);
     float wanted = deepest();
-    tree.search(
-        bound_query(bounds_, tree.origin(), a - down, b - down),
-        [&](float bound) { return bound >= wanted && bound > kNothing; },
-        [&](std::int32_t i) {
-          visit(i);
-          wanted = deepest();
-        });
+    tree.search(bound_query(bounds_, tree.origin(), a - down, b - down), wanted, [&](std::int32_t i) {
+      visit(i);
+      wanted = deepest();
+    });
   }
   Clearance result;
   result.room = best.room;

@@ -7,6 +7,7 @@
 #pragma once
 
 #include <array>
+#include <bit>
 #include <limits>
 #include <vector>
 
@@ -20,17 +21,18 @@ class TriangleTree {
  public:
   TriangleTree(const Mesh& mesh, const Progress& progress);
 
-  /// Calls visit(triangle) for every triangle whose bound is not excluded, the most promising first.
-  /// `keep(bound)` says whether a child with this bound is still wanted; it may become stricter as triangles
-  /// are visited.
-  template <typename Keep, typename Visit>
-  void search(const BoundQuery& query, const Keep& keep, const Visit& visit) const {
-    walk([&](const Node8& node, float* bounds) { bounds_of(node, query, bounds); }, keep, visit);
+  /// Calls visit(triangle) for every triangle whose bound is not below `wanted`, the most promising first.
+  /// `visit` may raise `wanted`, which is read again each time.
+  template <typename Visit>
+  void search(const BoundQuery& query, const float& wanted, const Visit& visit) const {
+    walk([&](const Node8& node, float* bounds) { return bounds_of(node, query, wanted, bounds); }, wanted,
+         visit);
   }
 
-  /// The same with bounds from another source: bounds(node, out) fills eight values.
-  template <typename Bounds, typename Keep, typename Visit>
-  void walk(const Bounds& bounds, const Keep& keep, const Visit& visit) const {
+  /// The same with bounds from another source: bounds(node, out) fills eight values and returns a bit for
+  /// each wanted one.
+  template <typename Bounds, typename Visit>
+  void walk(const Bounds& bounds, const float& wanted, const Visit& visit) const {
     if (nodes_.empty()) return;
     struct Open {
       std::int32_t node;
@@ -41,23 +43,26 @@ class TriangleTree {
     stack[depth++] = {0, std::numeric_limits<float>::infinity()};
     while (depth > 0) {
       const Open top = stack[--depth];
-      if (!keep(top.bound)) continue;
+      if (top.bound < wanted) continue;
       const Node8& node = nodes_[static_cast<std::size_t>(top.node)];
       alignas(32) float value[8];
-      bounds(node, value);
       // The wanted children in rising order of their bounds, by insertion: they are few.
-      std::array<Open, 8> wanted;
+      std::array<Open, 8> found;
       std::size_t count = 0;
-      for (int k = 0; k < 8; ++k) {
-        if (node.child[k] < 0 || !keep(value[k])) continue;
+      for (unsigned mask = bounds(node, value); mask != 0; mask &= mask - 1) {
+        const int k = std::countr_zero(mask);
         std::size_t at = count++;
-        for (; at > 0 && wanted[at - 1].bound > value[k]; --at) wanted[at] = wanted[at - 1];
-        wanted[at] = {node.child[k], value[k]};
+        for (; at > 0 && found[at - 1].bound > value[k]; --at) found[at] = found[at - 1];
+        found[at] = {node.child[k], value[k]};
       }
       if (node.leaf) {
-        while (count > 0 && keep(wanted[count - 1].bound)) visit(wanted[--count].node);
-      } else {
-        for (std::size_t k = 0; k < count; ++k) stack[depth++] = wanted[k];
+        while (count > 0 && found[count - 1].bound >= wanted) visit(found[--count].node);
+        continue;
+      }
+      for (std::size_t k = 0; k < count; ++k) {
+        stack[depth++] = found[k];
+        const char* place = reinterpret_cast<const char*>(&nodes_[static_cast<std::size_t>(found[k].node)]);
+        for (std::size_t line = 0; line < sizeof(Node8); line += 64) __builtin_prefetch(place + line);
       }
     }
   }
