@@ -10,6 +10,7 @@
 
 #include "bench.h"
 #include "contact/bounds.h"
+#include "sheet.h"
 #include "yardpass/contact/footprint_scan.h"
 #include "yardpass/contact/lift.h"
 #include "yardpass/plan/parallel.h"
@@ -31,21 +32,7 @@ double die_face(double x, double y) {
 Mesh sheet(double triangles, double stretch = 1) {
   const int columns = static_cast<int>(std::sqrt(triangles / 2 / stretch)),
             rows = static_cast<int>(columns * stretch);
-  Mesh mesh;
-  mesh.points.reserve(static_cast<std::size_t>((columns + 1) * (rows + 1)));
-  for (int j = 0; j <= rows; ++j)
-    for (int i = 0; i <= columns; ++i) {
-      const double x = kSide * i / columns, y = kSide * j / rows;
-      mesh.points.emplace_back(x, y, die_face(x, y));
-    }
-  mesh.triangles.reserve(static_cast<std::size_t>(2 * columns * rows));
-  for (int j = 0; j < rows; ++j)
-    for (int i = 0; i < columns; ++i) {
-      const std::int32_t a = j * (columns + 1) + i, b = a + columns + 1;
-      mesh.triangles.push_back({a, a + 1, b + 1});
-      mesh.triangles.push_back({a, b + 1, b});
-    }
-  return mesh;
+  return demo::sheet(Box2(Vec2(0, 0), Vec2(kSide, kSide)), columns, rows, die_face);
 }
 
 std::vector<Vec2> pass_order(long count) {

@@ -131,6 +131,7 @@ int main(int count, char** arguments) {
   CLI::App program(
       "Yard Pass: toolpaths for 3-axis mills in mold and die shops, proven on the posted G-code.\n"
       "Exit code 0: verified clean; 1: done, but the judge found something; 2: bad input, nothing written.");
+  program.name("yardpass");
   program.set_version_flag("--version", "yardpass " YARDPASS_VERSION);
   program.require_subcommand(1);
   Words words;
