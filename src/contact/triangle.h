@@ -47,22 +47,23 @@ inline TriangleTouch touch_triangle(const Profile& cutter, const Vec2& axis, con
   const Vec3 u = t.p[1] - t.p[0], v = t.p[2] - t.p[0];
   const Vec3 normal = u.cross(v);
   const double area = normal.z();
-  const double longest =
-      std::sqrt(std::max({plan(u).squaredNorm(), plan(v).squaredNorm(), (plan(v) - plan(u)).squaredNorm()}));
+  const double longest2 =
+      std::max({plan(u).squaredNorm(), plan(v).squaredNorm(), (plan(v) - plan(u)).squaredNorm()});
   // The facet: touched where the cutter has the facet's slope. Facing does not matter: only the slope does.
   // Seen from above narrower than kThin, it hides no more than kThin behind its edges.
-  if (std::abs(area) > kThin * longest) {
+  if (area * area > kThin * kThin * longest2) {
     const Vec2 slope = -normal.head<2>() / area;
     const double m = slope.norm();
     const double r = cutter.radius_at_slope(m);
     const Vec2 out = m > 0 ? Vec2(slope * (r / m)) : Vec2(0, 0);
     const Vec2 q = axis + out - plan(t.p[0]);
-    double share_u = cross2(q, plan(v)) / area, share_v = cross2(plan(u), q) / area;
-    if (std::abs(area) < 1e-4 * longest * longest) {
+    const double per_area = 1 / area;
+    double share_u = cross2(q, plan(v)) * per_area, share_v = cross2(plan(u), q) * per_area;
+    if (std::abs(area) < 1e-4 * longest2) {
       // Needles: one step of refinement, or the shares name a point beside q.
       const Vec2 off = q - share_u * plan(u) - share_v * plan(v);
-      share_u += cross2(off, plan(v)) / area;
-      share_v += cross2(plan(u), off) / area;
+      share_u += cross2(off, plan(v)) * per_area;
+      share_v += cross2(plan(u), off) * per_area;
     }
     outside[0] = share_v<0, outside[1] = share_u + share_v> 1, outside[2] = share_u < 0;
     if (!outside[0] && !outside[1] && !outside[2]) {

@@ -66,7 +66,7 @@ double along_arc(const Profile::Piece& piece, double d, double m) {
     x = next;
     // Newton's steps square the error, and the height is flat here: an error of e in x is one of e^2 in
     // height.
-    if (change < 1e-10) break;
+    if (change < 1e-7) break;
   }
   const double q = piece.centre_r + piece.arc * x;
   return std::sqrt(std::max(0.0, (q - d) * (q + d)));

@@ -38,9 +38,10 @@ inline LineTouch touch_segment(const Profile& cutter, const Vec2& axis, const Ve
   const double low = std::max(start, -half), high = std::min(end, half);
   if (low > high) return result;
   const double slope = (q.z() - p.z()) / length;
-  const double highest = p.z() + slope * ((slope > 0 ? high : low) - start);
-  if (highest + 1e-9 - cutter.height(offset) < wanted) return result;
-  if (!cutter.is_ball() && wanted > -1e300) {
+  if (cutter.is_ball()) {
+    const double highest = p.z() + slope * ((slope > 0 ? high : low) - start);
+    if (highest + 1e-9 - cutter.height(offset) < wanted) return result;
+  } else if (wanted > -1e300) {
     // Cheaper than the touch itself: the height is concave along the line, so it lies below its tangent at
     // any place.
     const double out = std::max(cutter.radius_at_slope(std::abs(slope)), offset);
