@@ -23,9 +23,13 @@ struct Section {
 
 std::vector<Section> sections_of(const Tool& tool) {
   std::vector<Section> sections;
-  // The shank stands in the cutter's shadow unless it is wider, or has a clearance of its own.
-  if (tool.shank_diameter_mm > 0 && tool.stickout_mm > tool.flute_length_mm)
-    sections.push_back({tool.flute_length_mm, Profile::flat(tool.shank_diameter_mm), ToolPart::shank, 0});
+  // Neck and shank stand in the cutter's shadow unless they are wider, or have a clearance of their own.
+  const bool neck = tool.neck_diameter_mm > 0 && tool.neck_length_mm > 0;
+  if (neck)
+    sections.push_back({tool.flute_length_mm, Profile::flat(tool.neck_diameter_mm), ToolPart::neck, 0});
+  const double shank_from = tool.flute_length_mm + (neck ? tool.neck_length_mm : 0);
+  if (tool.shank_diameter_mm > 0 && tool.stickout_mm > shank_from)
+    sections.push_back({shank_from, Profile::flat(tool.shank_diameter_mm), ToolPart::shank, 0});
   double above = tool.stickout_mm;
   int number = 0;
   for (const HolderSection& section : tool.holder) {
@@ -43,6 +47,8 @@ const char* name_of(ToolPart part) {
   switch (part) {
     case ToolPart::cutter:
       return "cutter";
+    case ToolPart::neck:
+      return "neck";
     case ToolPart::shank:
       return "shank";
     case ToolPart::holder:
@@ -55,8 +61,10 @@ AssemblySurface::AssemblySurface(std::shared_ptr<const ContactPart> part, const 
                                  const AssemblyClearance& clearance, const TipSurfaceOptions& options) {
   bodies_.push_back({TipSurface(part, profile_of(tool), options), 0, ToolPart::cutter, 0});
   for (const Section& section : sections_of(tool)) {
-    TipSurfaceOptions grown = options;
-    grown.allowance_mm = section.part == ToolPart::shank ? clearance.shank_mm : clearance.holder_mm;
+    TipSurfaceOptions grown;
+    grown = {.allowance_mm = section.part == ToolPart::neck    ? clearance.neck_mm
+                             : section.part == ToolPart::shank ? clearance.shank_mm
+                                                               : clearance.holder_mm};
     bodies_.push_back(
         {TipSurface(part, section.profile, grown), section.above_tip_mm, section.part, section.section});
   }

@@ -91,6 +91,8 @@ Tool read_tool(const std::string& name, const toml::table& table, Mistakes& mist
   take(tool.taper_angle_deg, reader.number("taper_angle", {0, 89.9, true, "degrees from the axis"}));
   take(tool.tip_diameter_mm, reader.number("tip_diameter", kLengthOrZero));
   take(tool.flute_length_mm, reader.number("flute_length", kLength));
+  take(tool.neck_diameter_mm, reader.number("neck_diameter", kLength));
+  take(tool.neck_length_mm, reader.number("neck_length", kLength));
   take(tool.shank_diameter_mm, reader.number("shank_diameter", kLength));
   take(tool.stickout_mm, reader.number("stickout", kLength));
   const auto spindle = reader.number("spindle", {1, 2e5, false, "turns a minute"});

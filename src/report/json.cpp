@@ -35,6 +35,8 @@ Json tool_json(const Tool& tool) {
           {"tip_diameter", tool.tip_diameter_mm},
           {"outline", outline},
           {"flute_length", tool.flute_length_mm},
+          {"neck_diameter", tool.neck_diameter_mm},
+          {"neck_length", tool.neck_length_mm},
           {"shank_diameter", tool.shank_diameter_mm},
           {"stickout", tool.stickout_mm},
           {"holder", holder},

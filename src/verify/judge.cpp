@@ -96,7 +96,7 @@ class PartProver {
       const Vec3 up(0, 0, body.above_tip_mm);
       const double depth = -room_around(body.surface, move.from + up, move.to + up, -options_.limit_mm);
       if (depth <= options_.limit_mm) continue;
-      double& deepest = body.part == ToolPart::shank ? proof.shank_mm : proof.holder_mm;
+      double& deepest = body.part == ToolPart::holder ? proof.holder_mm : proof.shank_mm;
       deepest = std::max(deepest, depth);
       proof.at = move.to;
     }

@@ -60,7 +60,7 @@ std::string words(int seed, const Case& c) {
 // shapes.
 TEST(Touch, NeverGougesNeverFloats) {
   int touched = 0;
-  for (int seed = 1; seed <= testing::rounds(540); ++seed) {
+  for (int seed = 1; seed <= testing::rounds(1800); ++seed) {
     const Case c = any_case(seed);
     SCOPED_TRACE(words(seed, c));
     const TipSurface surface(make_contact_part(c.mesh), c.cutter.profile);
@@ -71,7 +71,7 @@ TEST(Touch, NeverGougesNeverFloats) {
     if (z != kNothingBelow) EXPECT_LE(z, thick + 1e-9);
     touched += z != kNothingBelow;
   }
-  EXPECT_GT(touched, testing::rounds(540) / 2);
+  EXPECT_GT(touched, testing::rounds(1800) / 2);
 }
 
 TEST(Touch, IndexGivesTheSameBitsAsEveryTriangle) {
@@ -103,8 +103,8 @@ TEST(Touch, OrderAndFacingDoNotMatter) {
     }
     // Beside walls Z is ill-posed, so compare in space: the other one's position must touch without gouging.
     const Vec3 tip = with_z(c.place, two.height(c.place));
-    EXPECT_GE(room_around(one, tip, tip, 1e-3), -1e-8) << words(seed, c);
-    EXPECT_LE(room_around(one, tip, tip, 1e-3), 1e-8) << words(seed, c);
+    EXPECT_GE(room_around(one, tip, tip, 1e-3), -2e-9) << words(seed, c);
+    EXPECT_LE(room_around(one, tip, tip, 1e-3), 2e-9) << words(seed, c);
   }
 }
 
@@ -126,7 +126,8 @@ TEST(Touch, SplittingTrianglesDoesNotMatter) {
     const double z = parts.height(c.place);
     if (z == kNothingBelow || whole.height(c.place) == kNothingBelow) continue;
     const Vec3 tip = with_z(c.place, z);
-    EXPECT_NEAR(room_around(whole, tip, tip, 1e-3), 0, 1e-8) << words(seed, c);
+    EXPECT_NEAR(room_around(whole, tip, tip, 1e-3), 0, 2e-9)  // half of it is the bisection's
+        << words(seed, c);
   }
 }
 

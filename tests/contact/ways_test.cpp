@@ -299,6 +299,13 @@ TEST(Assembly, TheWiderBodyTouchesFirst) {
   // With a shank clearance the shank is wider than the cutter and touches the wall.
   const AssemblySurface shank(part, tool, {.shank_mm = 0.5});
   EXPECT_EQ(shank.touch({4.8, 0})->part, ToolPart::shank);
+  // A neck below it, thinner than the cutter but with a clearance that makes it wider, touches before the
+  // shank.
+  tool.neck_diameter_mm = 5;
+  tool.neck_length_mm = 8;
+  const AssemblySurface neck(part, tool, {.neck_mm = 0.8, .shank_mm = 0.5});
+  EXPECT_EQ(neck.touch({4.75, 0})->part, ToolPart::neck);
+  EXPECT_EQ(neck.bodies()[2].above_tip_mm, 18);
 }
 
 }  // namespace

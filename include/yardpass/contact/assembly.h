@@ -9,16 +9,17 @@
 
 namespace yardpass {
 
-enum class ToolPart { cutter, shank, holder };
+enum class ToolPart { cutter, neck, shank, holder };
 [[nodiscard]] const char* name_of(ToolPart part);
 
 /// Distances to keep from the part, on all sides [mm]; at least 0.
 struct AssemblyClearance {
+  double neck_mm = 0;
   double shank_mm = 0;
   double holder_mm = 0;
 };
 
-/// The cutter with what is above it. Each body (the cutter; the shank from the end of the flutes up; each
+/// The cutter with what is above it. Each body (the cutter; the neck from the end of the flutes up; the shank above it; each
 /// section of the holder) is taken to go on upwards without end, which changes nothing as long as the part is
 /// met from above; a body that narrows upwards counts as a cylinder of its lower width. The surface of the
 /// assembly is the greatest of the surfaces of its bodies. Immutable; may be asked from many threads.

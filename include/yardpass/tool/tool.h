@@ -28,6 +28,8 @@ struct Tool {
   double tip_diameter_mm = 0;                       ///< chamfer: width of its flat tip
   std::vector<Profile::OutlinePoint> outline = {};  ///< of a free profile, from the tip outwards
   double flute_length_mm = 0;
+  double neck_diameter_mm = 0;  ///< between flutes and shank; 0: no neck
+  double neck_length_mm = 0;
   double shank_diameter_mm = 0;
   double stickout_mm = 0;  ///< tip to holder
   std::vector<HolderSection> holder = {};
