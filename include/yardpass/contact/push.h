@@ -14,9 +14,9 @@ struct LinePiece {
 
 /// The pieces of the line a-b along which the tip at height z would be inside the part (tip surface above z),
 /// in order and joined where they overlap. Per triangle this is one piece, since over a triangle the surface
-/// is concave: its ends are found on both sides of the highest place by a bracketed root, within 1e-9 mm.
-/// Places where the tool only touches (surface equal to z) do not count. Nothing narrower than 1e-9 mm is
-/// told.
+/// is concave: its ends are in closed form for a ball, else found on both sides of the highest place by a
+/// bracketed root, within 1e-9 mm. Places where the tool only touches (surface equal to z) do not count.
+/// Nothing narrower than 1e-9 mm is told.
 [[nodiscard]] std::vector<LinePiece> push(const TipSurface& surface, const Vec2& a, const Vec2& b, double z);
 
 }  // namespace yardpass
