@@ -40,6 +40,7 @@ struct PartProof {
   double gouge_mm = 0;
   Vec3 at = Vec3::Zero();
   double shank_mm = 0, holder_mm = 0;  // how deep in the part
+  Vec3 above_at = Vec3::Zero();        // tip position of either
 };
 
 /// The least room of a stretch of moves of one operation.
@@ -98,7 +99,7 @@ class PartProver {
       if (depth <= options_.limit_mm) continue;
       double& deepest = body.part == ToolPart::holder ? proof.holder_mm : proof.shank_mm;
       deepest = std::max(deepest, depth);
-      proof.at = move.to;
+      proof.above_at = move.to;
     }
   }
 
@@ -221,8 +222,8 @@ Judgement judge(const Program& program, const std::shared_ptr<const ContactPart>
     const PartProof& proof = prover.proofs[i];
     const FindingKind gouge = program.moves[i].rapid() ? FindingKind::rapid_into_part : FindingKind::gouge;
     if (proof.gouge_mm > 0) findings.add(gouge, i, proof.gouge_mm, proof.at);
-    if (proof.shank_mm > 0) findings.add(FindingKind::shank_into_part, i, proof.shank_mm, proof.at);
-    if (proof.holder_mm > 0) findings.add(FindingKind::holder_into_part, i, proof.holder_mm, proof.at);
+    if (proof.shank_mm > 0) findings.add(FindingKind::shank_into_part, i, proof.shank_mm, proof.above_at);
+    if (proof.holder_mm > 0) findings.add(FindingKind::holder_into_part, i, proof.holder_mm, proof.above_at);
     if (log.entered[i] > options.limit_mm)
       findings.add(FindingKind::rapid_through_stock, i, log.entered[i], log.entered_at[i]);
   }

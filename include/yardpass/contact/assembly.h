@@ -19,10 +19,11 @@ struct AssemblyClearance {
   double holder_mm = 0;
 };
 
-/// The cutter with what is above it. Each body (the cutter; the neck from the end of the flutes up; the shank above it; each
-/// section of the holder) is taken to go on upwards without end, which changes nothing as long as the part is
-/// met from above; a body that narrows upwards counts as a cylinder of its lower width. The surface of the
-/// assembly is the greatest of the surfaces of its bodies. Immutable; may be asked from many threads.
+/// The cutter with what is above it. Each body (the cutter; the neck from the end of the flutes up; the shank
+/// above it; each section of the holder) is taken to go on upwards without end, which changes nothing as long
+/// as the part is met from above; a body that narrows upwards counts as a cylinder of its lower width. The
+/// surface of the assembly is the greatest of the surfaces of its bodies. Immutable; may be asked from many
+/// threads.
 class AssemblySurface {
  public:
   AssemblySurface(std::shared_ptr<const ContactPart> part, const Tool& tool,

@@ -90,7 +90,9 @@ class TipSurface {
   /// The least room of a move over one triangle alone; room is infinite if it is never met.
   [[nodiscard]] Clearance clearance_over(std::int32_t triangle, const Vec3& a, const Vec3& b) const;
   /// The cutter as it meets this triangle: thicker by the allowance, standing so much lower with its own tip.
-  [[nodiscard]] const Profile& contact_profile(std::int32_t triangle) const { return for_triangle(triangle).profile; }
+  [[nodiscard]] const Profile& contact_profile(std::int32_t triangle) const {
+    return for_triangle(triangle).profile;
+  }
   [[nodiscard]] double contact_lift(std::int32_t triangle) const { return for_triangle(triangle).lift; }
   /// All triangles that the cutter enters along the move, and perhaps some more, in no order.
   [[nodiscard]] std::vector<std::int32_t> triangles_met(const Vec3& a, const Vec3& b) const;
