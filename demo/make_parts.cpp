@@ -3,7 +3,7 @@
 #include <filesystem>
 
 #include "parts.h"
-#include "yardpass/part/read_stl.h"
+#include "yardpass/part/write_stl.h"
 
 int main(int count, char** words) {
   if (count != 2) {

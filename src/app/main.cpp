@@ -10,7 +10,8 @@
 
 #include "app/output_folder.h"
 #include "app/terminal.h"
-#include "yardpass/part/read_stl.h"
+#include "yardpass/part/read_mesh.h"
+#include "yardpass/part/write_stl.h"
 #include "yardpass/version.h"
 
 namespace fs = std::filesystem;
@@ -73,7 +74,7 @@ int check(const Words& words) {
 
 int inspect(const Words& words) {
   std::optional<app::OutputFolder> folder;
-  Mesh mesh = read_stl(words.mesh);
+  Mesh mesh = read_mesh(words.mesh).mesh;
   if (!words.out.empty()) folder.emplace(words.out);
   const PartSummary summary = summarize(mesh);
   const std::string json = summary_json(summary, fs::path(words.mesh).filename().string());

@@ -3,9 +3,8 @@
 #include <algorithm>
 #include <cmath>
 #include <cstring>
-#include <map>
-#include <numeric>
-#include <unordered_map>
+
+#include "yardpass/geom/joints.h"
 
 namespace yardpass {
 
@@ -18,114 +17,140 @@ Box3 Mesh::box() const {
 
 namespace {
 
-struct Key {
-  std::array<std::int64_t, 3> cell;
-  bool operator==(const Key&) const = default;
-};
+using Cell = std::array<std::int64_t, 3>;
 
-struct KeyHash {
-  std::size_t operator()(const Key& key) const {
-    std::uint64_t hash = 0x9e3779b97f4a7c15ull;
-    for (const auto value : key.cell) {
-      hash ^= static_cast<std::uint64_t>(value);
-      hash *= 0xff51afd7ed558ccdull;
-      hash ^= hash >> 32;
-    }
-    return static_cast<std::size_t>(hash);
+std::size_t hash_of(const Cell& cell) {
+  std::uint64_t hash = 0x9e3779b97f4a7c15ull;
+  for (const auto value : cell) {
+    hash ^= static_cast<std::uint64_t>(value);
+    hash *= 0xff51afd7ed558ccdull;
+    hash ^= hash >> 32;
   }
-};
-
-Key key_of_bits(const Vec3& p) {
-  Key key{};
-  for (int k = 0; k < 3; ++k) {
-    const double value = p[k] + 0.0;  // -0 and +0 are one place
-    std::memcpy(&key.cell[static_cast<std::size_t>(k)], &value, sizeof value);
-  }
-  return key;
+  return static_cast<std::size_t>(hash);
 }
 
-Key key_of_cell(const Vec3& p, double size) {
-  Key key{};
-  for (int k = 0; k < 3; ++k) key.cell[static_cast<std::size_t>(k)] = std::llround(std::floor(p[k] / size));
-  return key;
+Cell cell_of_bits(const Vec3& p) {
+  Cell cell{};
+  for (int k = 0; k < 3; ++k) {
+    const double value = p[k] + 0.0;  // -0 and +0 are one place
+    std::memcpy(&cell[static_cast<std::size_t>(k)], &value, sizeof value);
+  }
+  return cell;
+}
+
+/// Points by cell: chains through one array, heads in another. Half the memory of a map of nodes.
+class PointTable {
+ public:
+  explicit PointTable(std::size_t expected) {
+    std::size_t size = 64;
+    while (size < expected) size *= 2;
+    heads_.assign(size, -1);
+  }
+  void add(const Cell& cell) {
+    auto& head = heads_[hash_of(cell) & (heads_.size() - 1)];
+    next_.push_back(head);
+    head = static_cast<std::int32_t>(next_.size()) - 1;
+  }
+  /// Every point that may lie in the cell, the latest first.
+  template <typename Work>
+  void for_each(const Cell& cell, const Work& work) const {
+    for (std::int32_t i = heads_[hash_of(cell) & (heads_.size() - 1)]; i >= 0;
+         i = next_[static_cast<std::size_t>(i)])
+      work(i);
+  }
+
+ private:
+  std::vector<std::int32_t> heads_, next_;
+};
+
+/// New number of each point; `kept` receives the points that stay.
+std::vector<std::int32_t> join_equal(const std::vector<Vec3>& points, std::vector<Vec3>& kept) {
+  PointTable table(points.size() / 3);
+  std::vector<std::int32_t> number(points.size());
+  for (std::size_t i = 0; i < points.size(); ++i) {
+    const Cell cell = cell_of_bits(points[i]);
+    std::int32_t found = -1;
+    table.for_each(cell, [&](std::int32_t k) {
+      if (kept[static_cast<std::size_t>(k)] == points[i]) found = k;
+    });
+    if (found < 0) {
+      found = static_cast<std::int32_t>(kept.size());
+      kept.push_back(points[i]);
+      table.add(cell);
+    }
+    number[i] = found;
+  }
+  return number;
+}
+
+std::vector<std::int32_t> join_near(const std::vector<Vec3>& points, double tolerance,
+                                    std::vector<Vec3>& kept) {
+  // Cells of four tolerances: most points have all their neighbours in one or two of them.
+  const double size = 4 * tolerance;
+  const auto cell_at = [&](const Vec3& p) {
+    Cell cell{};
+    for (int k = 0; k < 3; ++k)
+      cell[static_cast<std::size_t>(k)] = static_cast<std::int64_t>(std::floor(p[k] / size));
+    return cell;
+  };
+  PointTable table(points.size());
+  std::vector<std::int32_t> number(points.size());
+  for (std::size_t i = 0; i < points.size(); ++i) {
+    const Vec3& p = points[i];
+    const Cell low = cell_at(p.array() - tolerance), high = cell_at(p.array() + tolerance);
+    std::int32_t best = -1;
+    for (auto x = low[0]; x <= high[0]; ++x)
+      for (auto y = low[1]; y <= high[1]; ++y)
+        for (auto z = low[2]; z <= high[2]; ++z)
+          table.for_each({x, y, z}, [&](std::int32_t k) {
+            if ((kept[static_cast<std::size_t>(k)] - p).norm() <= tolerance && (best < 0 || k < best))
+              best = k;
+          });
+    if (best < 0) {
+      best = static_cast<std::int32_t>(kept.size());
+      kept.push_back(p);
+      table.add(cell_at(p));
+    }
+    number[i] = best;
+  }
+  return number;
 }
 
 }  // namespace
 
 Mesh weld(const Mesh& mesh, double tolerance_mm) {
   Mesh result;
-  std::unordered_multimap<Key, std::int32_t, KeyHash> places;
-  places.reserve(mesh.points.size());
-  std::vector<std::int32_t> new_index(mesh.points.size());
-  const auto find = [&](const Vec3& p) -> std::int32_t {
-    if (tolerance_mm <= 0) {
-      const auto found = places.find(key_of_bits(p));
-      return found == places.end() ? -1 : found->second;
-    }
-    const Key home = key_of_cell(p, tolerance_mm);
-    std::int32_t best = -1;
-    for (int step = 0; step < 27; ++step) {
-      const Key near{
-          {home.cell[0] + step % 3 - 1, home.cell[1] + step / 3 % 3 - 1, home.cell[2] + step / 9 - 1}};
-      const auto [first, last] = places.equal_range(near);
-      for (auto it = first; it != last; ++it) {
-        const bool close = (result.points[static_cast<std::size_t>(it->second)] - p).norm() <= tolerance_mm;
-        if (close && (best < 0 || it->second < best)) best = it->second;
-      }
-    }
-    return best;
-  };
-  for (std::size_t i = 0; i < mesh.points.size(); ++i) {
-    const Vec3& p = mesh.points[i];
-    std::int32_t index = find(p);
-    if (index < 0) {
-      index = static_cast<std::int32_t>(result.points.size());
-      result.points.push_back(p);
-      places.emplace(tolerance_mm > 0 ? key_of_cell(p, tolerance_mm) : key_of_bits(p), index);
-    }
-    new_index[i] = index;
+  std::vector<std::int32_t> number = join_equal(mesh.points, result.points);
+  if (tolerance_mm > 0) {
+    std::vector<Vec3> kept;
+    const auto nearer = join_near(result.points, tolerance_mm, kept);
+    for (auto& n : number) n = nearer[static_cast<std::size_t>(n)];
+    result.points = std::move(kept);
   }
   result.triangles.reserve(mesh.triangles.size());
   for (const auto& t : mesh.triangles)
-    result.triangles.push_back({new_index[static_cast<std::size_t>(t[0])],
-                                new_index[static_cast<std::size_t>(t[1])],
-                                new_index[static_cast<std::size_t>(t[2])]});
+    result.triangles.push_back({number[static_cast<std::size_t>(t[0])],
+                                number[static_cast<std::size_t>(t[1])],
+                                number[static_cast<std::size_t>(t[2])]});
   return result;
 }
 
-EdgeReport edge_report(const Mesh& mesh) {
-  struct Use {
-    std::int32_t low, high;
-    bool forward;
-  };
+EdgeReport edge_report(const Mesh& mesh, const Joints& joints) {
   EdgeReport report;
-  std::vector<Use> uses;
-  uses.reserve(mesh.triangles.size() * 3);
-  for (const auto& t : mesh.triangles) {
-    if (t[0] == t[1] || t[1] == t[2] || t[2] == t[0]) {
-      ++report.zero_area;
-      continue;
-    }
-    for (std::size_t k = 0; k < 3; ++k) {
-      const auto a = t[k], b = t[(k + 1) % 3];
-      uses.push_back({std::min(a, b), std::max(a, b), a < b});
-    }
+  for (std::size_t i = 0; i < joints.sides(); ++i) {
+    const auto side = static_cast<std::int32_t>(i);
+    const std::int32_t other = joints.across(side);
+    report.zero_area += other == Joints::kNoSide && i % 3 == 0;
+    report.open += other == Joints::kOpen;
+    report.edges += other == Joints::kOpen || other > side;
+    report.flipped += other > side && is_flipped(mesh, side, other);
   }
-  std::sort(uses.begin(), uses.end(),
-            [](const Use& x, const Use& y) { return x.low != y.low ? x.low < y.low : x.high < y.high; });
-  for (std::size_t i = 0; i < uses.size();) {
-    std::size_t j = i, forward = 0;
-    for (; j < uses.size() && uses[j].low == uses[i].low && uses[j].high == uses[i].high; ++j)
-      forward += uses[j].forward;
-    ++report.edges;
-    const std::size_t count = j - i;
-    report.open += count == 1;
-    report.crowded += count > 2;
-    report.flipped += count == 2 && forward != 1;
-    i = j;
-  }
+  report.crowded = static_cast<std::int64_t>(joints.crowded_edges().size());
+  report.edges += report.crowded;
   return report;
 }
+
+EdgeReport edge_report(const Mesh& mesh) { return edge_report(mesh, Joints(mesh)); }
 
 std::vector<Flat> flats(const Mesh& mesh, double least_area_mm2) {
   std::vector<Flat> pieces;

@@ -6,7 +6,8 @@
 #include <fmt/format.h>
 
 #include "yardpass/link/link.h"
-#include "yardpass/part/read_stl.h"
+#include "yardpass/part/read_mesh.h"
+#include "yardpass/part/write_stl.h"
 #include "yardpass/plan/defaults.h"
 #include "yardpass/plan/parallel.h"
 #include "yardpass/plan/roughing.h"
@@ -180,7 +181,7 @@ void check_boundaries(const Job& job, const JobWorld& world) {
 
 JobWorld load_world(const Job& job, const StageProgress& progress) {
   JobWorld world;
-  Mesh mesh = rounded_to_single(read_stl(job.mesh, stage(progress, "read the part")));
+  Mesh mesh = rounded_to_single(read_mesh(job.mesh, {}, stage(progress, "read the part")).mesh);
   world.summary = summarize(mesh);
   world.part = make_contact_part(std::move(mesh), stage(progress, "index the part"));
   world.block = world.part->box();

@@ -1,7 +1,7 @@
 #include <cstring>
 #include <fstream>
 
-#include "yardpass/part/read_stl.h"
+#include "yardpass/part/write_stl.h"
 
 namespace yardpass {
 

@@ -7,7 +7,8 @@
 #include "parts.h"
 #include "support/nasty.h"
 #include "support/scratch.h"
-#include "yardpass/part/read_stl.h"
+#include "yardpass/part/read_mesh.h"
+#include "yardpass/part/write_stl.h"
 #include "yardpass/version.h"
 
 namespace yardpass {

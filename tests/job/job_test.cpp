@@ -7,7 +7,8 @@
 #include "support/scratch.h"
 #include "yardpass/job/job_file.h"
 #include "yardpass/job/run.h"
-#include "yardpass/part/read_stl.h"
+#include "yardpass/part/read_mesh.h"
+#include "yardpass/part/write_stl.h"
 
 namespace yardpass {
 namespace {

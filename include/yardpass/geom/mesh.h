@@ -21,8 +21,8 @@ struct Mesh {
   }
 };
 
-/// Joins corners that are equal to the last bit (tolerance 0) or lie in the same cell of a grid of
-/// `tolerance_mm` or in touching cells and nearer than it. The first corner of each group gives the position.
+/// Joins corners that are equal to the last bit (tolerance 0) or nearer than `tolerance_mm` to a corner that
+/// came earlier and was kept; the kept one gives the position, of several the earliest.
 /// Triangles keep their number and order, also those that lose their area by it.
 [[nodiscard]] Mesh weld(const Mesh& mesh, double tolerance_mm = 0.0);
 
@@ -37,6 +37,8 @@ struct EdgeReport {
   [[nodiscard]] bool closed() const { return edges > 0 && open == 0 && crowded == 0; }
 };
 [[nodiscard]] EdgeReport edge_report(const Mesh& mesh);
+class Joints;
+[[nodiscard]] EdgeReport edge_report(const Mesh& mesh, const Joints& joints);
 
 /// A height at which the mesh has flat (horizontal, upward) area.
 struct Flat {

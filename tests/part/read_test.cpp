@@ -7,8 +7,9 @@
 #include "parts.h"
 #include "support/nasty.h"
 #include "support/scratch.h"
-#include "yardpass/part/read_stl.h"
+#include "yardpass/part/read_mesh.h"
 #include "yardpass/part/summary.h"
+#include "yardpass/part/write_stl.h"
 
 namespace yardpass {
 namespace {
@@ -23,7 +24,7 @@ class Stl : public testing::ScratchFolder {
   std::string message(const std::string& bytes) {
     const auto path = file(bytes);
     try {
-      (void)read_stl(path);
+      (void)read_mesh(path).mesh;
       return "accepted";
     } catch (const Error& error) {
       const std::string what = error.what();
@@ -44,7 +45,7 @@ const char* const kFacet =
 #define EXPECT_HAS(text, part) EXPECT_NE((text).find(part), std::string::npos) << (text)
 
 TEST_F(Stl, BinaryRoundTripIsWeldedAndClosed) {
-  const Mesh mesh = read_stl(file(binary_box()));
+  const Mesh mesh = read_mesh(file(binary_box())).mesh;
   EXPECT_EQ(mesh.points.size(), 8u);
   EXPECT_EQ(mesh.triangles.size(), 12u);
   EXPECT_TRUE(summarize(mesh).edges.closed());
@@ -54,7 +55,7 @@ TEST_F(Stl, BinaryRoundTripIsWeldedAndClosed) {
 TEST_F(Stl, BinaryWithSolidInItsHeader) {
   std::string bytes = binary_box();
   std::memcpy(bytes.data(), "solid of sorts", 14);
-  EXPECT_EQ(read_stl(file(bytes)).triangles.size(), 12u);
+  EXPECT_EQ(read_mesh(file(bytes)).mesh.triangles.size(), 12u);
 }
 
 TEST_F(Stl, AsciiWithOddWhiteSpaceAndSeveralSolids) {
@@ -62,10 +63,10 @@ TEST_F(Stl, AsciiWithOddWhiteSpaceAndSeveralSolids) {
                      kFacet + "\tendsolid";
   for (char& c : text)
     if (c == ' ' && &c > text.data() + 30) c = '\t';
-  EXPECT_EQ(read_stl(file(text)).triangles.size(), 2u);
-  EXPECT_EQ(read_stl(file("solid x\nfacet normal 0 0 0 outer loop vertex +1e0 0 0 vertex 1.5 0 0 vertex 0 1 "
-                          "0 endloop endfacet endsolid"))
-                .triangles.size(),
+  EXPECT_EQ(read_mesh(file(text)).mesh.triangles.size(), 2u);
+  EXPECT_EQ(read_mesh(file("solid x\nfacet normal 0 0 0 outer loop vertex +1e0 0 0 vertex 1.5 0 0 vertex 0 1 "
+                           "0 endloop endfacet endsolid"))
+                .mesh.triangles.size(),
             1u);
 }
 
@@ -99,15 +100,19 @@ TEST_F(Stl, RefusesBrokenText) {
   EXPECT_HAS(message(head + kFacet), "line 9: the file ends before \"endsolid\"");
   EXPECT_HAS(message(head + "facet normal 0 0 1\nouter loop\nvertex 0,5 0 0\n"),
              "line 4: expected a number, found \"0,5\" (decimals need a point");
-  EXPECT_HAS(message(head + "facet normal 0 0 1\nouter loop\nvertex nan 0 0\n"), "not finite");
-  EXPECT_HAS(message(head + "facet normal 0 0 1\nouter loop\nvertex 1e30 0 0\n"), "beyond");
+  EXPECT_HAS(message(head + "facet normal 0 0 1\nouter loop\nvertex nan 0 0\nvertex 1 0 0\nvertex 0 1 "
+                            "0\nendloop\nendfacet\nendsolid"),
+             "not finite");
+  EXPECT_HAS(message(head + "facet normal 0 0 1\nouter loop\nvertex 1e30 0 0\nvertex 1 0 0\nvertex 0 1 "
+                            "0\nendloop\nendfacet\nendsolid"),
+             "beyond");
   EXPECT_HAS(message(head + "facet normal 0 0 1\nloop\n"), "line 3: expected \"outer\", found \"loop\"");
   EXPECT_HAS(message(head + kFacet + "fasset\n"), "expected \"facet\" or \"endsolid\"");
 }
 
 TEST_F(Stl, RefusesWhatIsNoFile) {
-  EXPECT_THROW((void)read_stl(folder() / "missing.stl"), Error);
-  EXPECT_THROW((void)read_stl(folder()), Error);
+  EXPECT_THROW((void)read_mesh(folder() / "missing.stl").mesh, Error);
+  EXPECT_THROW((void)read_mesh(folder()).mesh, Error);
 }
 
 TEST_F(Stl, GarbageGivesAnErrorAndNothingElse) {
@@ -120,7 +125,7 @@ TEST_F(Stl, GarbageGivesAnErrorAndNothingElse) {
           static_cast<char>(rng.pick(256));
     if (rng.pick(4) == 0) bytes.resize(static_cast<std::size_t>(rng.pick(static_cast<int>(bytes.size()))));
     try {
-      const Mesh mesh = read_stl(file(bytes));
+      const Mesh mesh = read_mesh(file(bytes)).mesh;
       ASSERT_FALSE(mesh.triangles.empty());
       for (const Vec3& p : mesh.points) ASSERT_TRUE(p.allFinite());
     } catch (const Error&) {
@@ -149,7 +154,7 @@ TEST(DemoPart, PaddleBladeIsClosedFineAndInTheTree) {
       ASSERT_LE(std::abs(demo::paddle_blade_cavity(p)), 0.01) << p.transpose();
   }
   EXPECT_GT(checked, 40000);
-  const Mesh stored = read_stl(YARDPASS_SOURCE_FOLDER "/demo/paddle-blade.stl");
+  const Mesh stored = read_mesh(YARDPASS_SOURCE_FOLDER "/demo/paddle-blade.stl").mesh;
   ASSERT_EQ(stored.triangles.size(), mesh.triangles.size());
   for (std::size_t i = 0; i < mesh.triangles.size(); ++i)
     for (int k = 0; k < 3; ++k) ASSERT_LT((stored.corner(i, k) - mesh.corner(i, k)).norm(), 2e-5) << i;

@@ -1,0 +1,86 @@
+#include <algorithm>
+#include <cctype>
+#include <charconv>
+#include <cstdlib>
+
+#include "part/mesh_source.h"
+
+namespace yardpass::detail {
+
+namespace {
+
+bool is_blank(char c) { return c == ' ' || c == '\t' || c == '\r' || c == '\f' || c == '\v'; }
+
+}  // namespace
+
+bool same_word(std::string_view a, std::string_view b) {
+  return a.size() == b.size() && std::equal(a.begin(), a.end(), b.begin(), [](char x, char y) {
+           return std::tolower(static_cast<unsigned char>(x)) == y;
+         });
+}
+
+std::string quoted(std::string_view word) {
+  if (word.empty()) return "the end of the file";
+  std::string text = "\"";
+  for (const char c : word.substr(0, 40)) text += std::isprint(static_cast<unsigned char>(c)) != 0 ? c : '?';
+  return text + "\"";
+}
+
+void Words::fail(const std::string& what) const {
+  source_.fail("line " + std::to_string(line_) + ": " + what);
+}
+
+std::string_view Words::next() {
+  while (at_ < text_.size() && (is_blank(text_[at_]) || text_[at_] == '\n')) line_ += text_[at_++] == '\n';
+  return next_on_line();
+}
+
+std::string_view Words::next_on_line() {
+  while (at_ < text_.size() && is_blank(text_[at_])) ++at_;
+  const std::size_t start = at_;
+  while (at_ < text_.size() && !is_blank(text_[at_]) && text_[at_] != '\n') ++at_;
+  return text_.substr(start, at_ - start);
+}
+
+std::string_view Words::rest_of_line() {
+  while (at_ < text_.size() && is_blank(text_[at_])) ++at_;
+  const std::size_t start = at_;
+  while (at_ < text_.size() && text_[at_] != '\n') ++at_;
+  std::string_view rest = text_.substr(start, at_ - start);
+  while (!rest.empty() && is_blank(rest.back())) rest.remove_suffix(1);
+  return rest;
+}
+
+void Words::skip_line() {
+  while (at_ < text_.size() && text_[at_] != '\n') ++at_;
+  if (at_ < text_.size()) ++at_, ++line_;
+}
+
+double Words::to_number(std::string_view word) const {
+  const std::string_view whole = word;
+  if (!word.empty() && word.front() == '+') word.remove_prefix(1);
+  double value = 0;
+  const auto [end, code] = std::from_chars(word.data(), word.data() + word.size(), value);
+  // Too large or too small for a double: strtod tells which, as infinity or (nearly) zero.
+  if (code == std::errc::result_out_of_range) value = std::strtod(std::string(word).c_str(), nullptr);
+  if (word.empty() || code == std::errc::invalid_argument || end != word.data() + word.size())
+    fail("expected a number, found " + quoted(whole) +
+         (whole.find(',') != std::string_view::npos ? " (decimals need a point, not a comma)" : ""));
+  return value;
+}
+
+std::int64_t Words::to_whole(std::string_view word) const {
+  std::int64_t value = 0;
+  const auto [end, code] = std::from_chars(word.data(), word.data() + word.size(), value);
+  if (word.empty() || code != std::errc() || end != word.data() + word.size())
+    fail("expected a whole number, found " + quoted(word));
+  return value;
+}
+
+std::int32_t GroupNames::number(const std::string& name) {
+  const auto [at, added] = numbers_.try_emplace(name, static_cast<std::int32_t>(names.size()));
+  if (added) names.push_back(name);
+  return at->second;
+}
+
+}  // namespace yardpass::detail
