@@ -14,6 +14,8 @@ int main(int count, char** words) {
     const std::filesystem::path folder = words[1];
     yardpass::write_stl(folder / "paddle-blade.stl", yardpass::demo::paddle_blade_mold(),
                         "paddle blade, lower mold half");
+    yardpass::write_stl(folder / "fairlead-punch.stl", yardpass::demo::fairlead_punch(), "fairlead punch");
+    yardpass::write_stl(folder / "porthole-ring.stl", yardpass::demo::porthole_ring(), "porthole ring");
   } catch (const std::exception& error) {
     std::fprintf(stderr, "make_demo_parts: %s\n", error.what());
     return 2;

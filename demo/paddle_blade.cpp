@@ -2,8 +2,8 @@
 #include <cmath>
 #include <numbers>
 
+#include "builder.h"
 #include "parts.h"
-#include "triangulate.h"
 
 namespace yardpass::demo {
 
@@ -71,94 +71,21 @@ double cavity_height(const Vec2& p, double from_rim) {
 std::vector<Vec3> spoke(double angle) {
   const int samples = 4000;
   const double radius = rim_radius(angle), cosine = rim_cosine(angle);
-  std::vector<Vec2> profile;  // along the ray, height
+  const Vec2 ray(std::cos(angle), std::sin(angle));
+  const auto place = [&](double inwards) { return Vec2(ray * (radius - inwards)); };
+  const auto height = [&](double inwards) { return cavity_height(place(inwards), inwards * cosine); };
+  Polyline2 profile;  // along the ray, height
   for (int i = 0; i <= samples; ++i) {
-    const double t = static_cast<double>(i) / samples,
-                 inwards = radius * t * t;  // dense near the rim, where it is steep
-    const Vec2 p = Vec2(std::cos(angle), std::sin(angle)) * (radius - inwards);
-    profile.emplace_back(inwards, cavity_height(p, inwards * cosine));
+    const double t = static_cast<double>(i) / samples;
+    const double inwards = radius * t * t;  // dense near the rim, where it is steep
+    profile.emplace_back(inwards, height(inwards));
   }
   profile.front().y() = 0;
-  std::vector<double> weight{0};
-  for (std::size_t i = 1; i < profile.size(); ++i) {
-    const Vec2 step = profile[i] - profile[i - 1];
-    double bend = 0;
-    if (i + 1 < profile.size()) {
-      const Vec2 next = profile[i + 1] - profile[i];
-      bend = std::abs(std::atan2(cross2(step, next), step.dot(next)));
-    }
-    weight.push_back(weight.back() + step.norm() / 4 + bend * 8);
-  }
   std::vector<Vec3> points;
-  std::size_t at = 0;
-  for (int k = 0; k < kRings; ++k) {
-    const double wanted = weight.back() * k / kRings;
-    while (weight[at + 1] < wanted) ++at;
-    const double share = (wanted - weight[at]) / (weight[at + 1] - weight[at]);
-    const Vec2 p = profile[at] + share * (profile[at + 1] - profile[at]);
-    const Vec2 place = Vec2(std::cos(angle), std::sin(angle)) * (radius - p.x());
-    points.push_back(with_z(place, k == 0 ? 0 : cavity_height(place, p.x() * cosine)));
-  }
+  for (const Vec2& p : spread_by_bend(profile, kRings))
+    points.push_back(with_z(place(p.x()), points.empty() ? 0 : height(p.x())));
   return points;
 }
-
-Polyline2 circle(const Vec2& centre, double radius, int corners) {
-  Polyline2 loop;
-  for (int i = 0; i < corners; ++i) {
-    const double angle = 2 * kPi * i / corners;
-    loop.push_back(centre + radius * Vec2(std::cos(angle), std::sin(angle)));
-  }
-  return loop;
-}
-
-Polyline2 rounded_rectangle() {
-  Polyline2 loop;
-  const int steps = 16;
-  for (int corner = 0; corner < 4; ++corner) {
-    const double sx = corner == 0 || corner == 3 ? 1 : -1, sy = corner < 2 ? 1 : -1;
-    const Vec2 centre(sx * (kLength / 2 - kCornerRadius), sy * (kWidth / 2 - kCornerRadius));
-    for (int i = 0; i <= steps; ++i) {
-      const double angle = kPi / 2 * (corner + static_cast<double>(i) / steps);
-      loop.push_back(centre + kCornerRadius * Vec2(std::cos(angle), std::sin(angle)));
-    }
-  }
-  return loop;
-}
-
-class Builder {
- public:
-  int point(const Vec3& p) {
-    mesh.points.push_back(p.cast<float>().cast<double>());  // as the file will hold it
-    return static_cast<int>(mesh.points.size()) - 1;
-  }
-  std::vector<int> ring(const Polyline2& loop, double z) {
-    std::vector<int> result;
-    for (const Vec2& p : loop) result.push_back(point(with_z(p, z)));
-    return result;
-  }
-  void triangle(int a, int b, int c) { mesh.triangles.push_back({a, b, c}); }
-  /// Between two rings of the same number of corners; seen from outside, `lower` runs to the right below
-  /// `upper`.
-  void band(const std::vector<int>& lower, const std::vector<int>& upper) {
-    const std::size_t n = lower.size();
-    for (std::size_t i = 0; i < n; ++i) {
-      const std::size_t j = (i + 1) % n;
-      // The shorter diagonal follows the surface better.
-      const double one = (at(lower[i]) - at(upper[j])).norm(), two = (at(lower[j]) - at(upper[i])).norm();
-      if (one < two)
-        triangle(lower[i], lower[j], upper[j]), triangle(lower[i], upper[j], upper[i]);
-      else
-        triangle(lower[i], lower[j], upper[i]), triangle(lower[j], upper[j], upper[i]);
-    }
-  }
-  void fan(const std::vector<int>& ring, int tip) {
-    for (std::size_t i = 0; i < ring.size(); ++i) triangle(ring[i], ring[(i + 1) % ring.size()], tip);
-  }
-  Mesh mesh;
-
- private:
-  [[nodiscard]] const Vec3& at(int i) const { return mesh.points[static_cast<std::size_t>(i)]; }
-};
 
 /// Blind hole with a small chamfer and a drill's cone at its bottom. Returns the rim.
 std::vector<int> dowel_hole(Builder& builder, const Vec2& centre) {
@@ -193,28 +120,14 @@ Mesh paddle_blade_mold() {
   builder.fan(rings.back(), builder.point(with_z(Vec2(0, 0), cavity_height({0, 0}, rim_radius(0)))));
 
   // The parting face around cavity and dowel holes; then the sides and the bottom.
-  const Polyline2 outline = rounded_rectangle();
+  const Polyline2 outline = rounded_rectangle(kLength, kWidth, kCornerRadius);
   const auto top = builder.ring(outline, 0), bottom = builder.ring(outline, -kThick);
-  std::vector<int> numbers = top;
-  std::vector<Polyline2> holes;
-  const auto add_hole = [&](const std::vector<int>& ring) {
-    Polyline2 hole;
-    for (auto it = ring.rbegin(); it != ring.rend(); ++it) {
-      numbers.push_back(*it);
-      hole.push_back(plan(builder.mesh.points[static_cast<std::size_t>(*it)]));
-    }
-    holes.push_back(hole);
-  };
-  add_hole(rings.front());
+  std::vector<std::vector<int>> holes{rings.front()};
   for (const Vec2& centre : {Vec2(77, 47), Vec2(-77, 47), Vec2(-77, -47), Vec2(77, -47)})
-    add_hole(dowel_hole(builder, centre));
-  for (const auto& t : triangulate(outline, holes))
-    builder.triangle(numbers[static_cast<std::size_t>(t[0])], numbers[static_cast<std::size_t>(t[1])],
-                     numbers[static_cast<std::size_t>(t[2])]);
+    holes.push_back(dowel_hole(builder, centre));
+  builder.face(top, holes);
   builder.band(bottom, top);
-  for (const auto& t : triangulate(outline, {}))
-    builder.triangle(bottom[static_cast<std::size_t>(t[0])], bottom[static_cast<std::size_t>(t[2])],
-                     bottom[static_cast<std::size_t>(t[1])]);
+  builder.face_below(bottom, {});
   return builder.mesh;
 }
 
@@ -240,17 +153,10 @@ Mesh bowl(double radius_mm, double rim_radius_mm, double plate_mm, double chord_
   builder.fan(ring, builder.point({0, 0, middle_z - radius_mm}));
   const double h = plate_mm / 2;
   const Polyline2 square{{h, h}, {-h, h}, {-h, -h}, {h, -h}};
-  std::vector<int> numbers = builder.ring(square, 0);
-  const auto top = numbers, bottom = builder.ring(square, middle_z - radius_mm - 10);
-  numbers.insert(numbers.end(), outer.rbegin(), outer.rend());
-  Polyline2 hole = circle({0, 0}, rim_radius_mm, corners);
-  std::reverse(hole.begin(), hole.end());
-  for (const auto& t : triangulate(square, {hole}))
-    builder.triangle(numbers[static_cast<std::size_t>(t[0])], numbers[static_cast<std::size_t>(t[1])],
-                     numbers[static_cast<std::size_t>(t[2])]);
+  const auto top = builder.ring(square, 0), bottom = builder.ring(square, middle_z - radius_mm - 10);
+  builder.face(top, {outer});
   builder.band(bottom, top);
-  builder.triangle(bottom[0], bottom[3], bottom[2]);
-  builder.triangle(bottom[0], bottom[2], bottom[1]);
+  builder.face_below(bottom, {});
   return builder.mesh;
 }
 

@@ -14,6 +14,14 @@ namespace yardpass::demo {
 /// Rim of the cavity at the parting face, at an angle seen from the middle.
 [[nodiscard]] Vec2 paddle_blade_rim(double angle_rad);
 
+/// Punch for a fairlead: a drafted boss (3 degrees) on a plate of 130 x 90, with a fillet of 5 mm at its
+/// foot, a round of 3 mm along its top edge and a saddle for a top; two locating holes. Closed.
+[[nodiscard]] Mesh fairlead_punch();
+
+/// Ring of a porthole: a flange of 160 mm with eight countersunk holes, a bead of 7 mm radius with a fillet
+/// of 4 mm at its foot, a bore with 4 degrees of draft. Closed; chord error at most 0.003 mm.
+[[nodiscard]] Mesh porthole_ring();
+
 /// A round bowl: sphere of `radius` cut by a flat face with a rim of `rim_radius`, in a square plate. For
 /// examples.
 [[nodiscard]] Mesh bowl(double radius_mm, double rim_radius_mm, double plate_mm, double chord_error_mm);

@@ -111,6 +111,17 @@ Region unite(const Region& a, const Region& b) { return combine(a, b, ClipperLib
 Region intersect(const Region& a, const Region& b) { return combine(a, b, ClipperLib::ctIntersection); }
 Region subtract(const Region& a, const Region& b) { return combine(a, b, ClipperLib::ctDifference); }
 
+Region wound_around(const std::vector<Polyline2>& loops) {
+  ClipperLib::Clipper clipper;
+  clipper.StrictlySimple(true);
+  clipper.AddPaths(to_paths(loops), ClipperLib::ptSubject, true);
+  ClipperLib::Paths result;
+  clipper.Execute(ClipperLib::ctUnion, result, ClipperLib::pftPositive, ClipperLib::pftPositive);
+  Region region = from_paths(result);
+  std::erase_if(region.loops, [](const Polyline2& loop) { return std::abs(signed_area(loop)) < 1e-6; });
+  return region;
+}
+
 Region offset(const Region& region, double distance_mm, double arc_tolerance_mm) {
   const Region clean =
       combine(region, {}, ClipperLib::ctUnion);  // the offset wants loops that run the right way

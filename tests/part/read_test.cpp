@@ -5,6 +5,7 @@
 #include <fstream>
 
 #include "parts.h"
+#include "support/demo_files.h"
 #include "support/nasty.h"
 #include "support/scratch.h"
 #include "yardpass/part/read_mesh.h"
@@ -154,10 +155,18 @@ TEST(DemoPart, PaddleBladeIsClosedFineAndInTheTree) {
       ASSERT_LE(std::abs(demo::paddle_blade_cavity(p)), 0.01) << p.transpose();
   }
   EXPECT_GT(checked, 40000);
-  const Mesh stored = read_mesh(YARDPASS_SOURCE_FOLDER "/demo/paddle-blade.stl").mesh;
-  ASSERT_EQ(stored.triangles.size(), mesh.triangles.size());
-  for (std::size_t i = 0; i < mesh.triangles.size(); ++i)
-    for (int k = 0; k < 3; ++k) ASSERT_LT((stored.corner(i, k) - mesh.corner(i, k)).norm(), 2e-5) << i;
+}
+
+TEST(DemoPart, MeshesInTheTreeAreWhatTheGeneratorMakes) {
+  const std::pair<const char*, Mesh> parts[] = {{"paddle-blade", demo::paddle_blade_mold()},
+                                                {"fairlead-punch", demo::fairlead_punch()},
+                                                {"porthole-ring", demo::porthole_ring()}};
+  for (const auto& [name, mesh] : parts) {
+    const Mesh stored = testing::demo_mesh(name);
+    ASSERT_EQ(stored.triangles.size(), mesh.triangles.size()) << name;
+    for (std::size_t i = 0; i < mesh.triangles.size(); ++i)
+      for (int k = 0; k < 3; ++k) ASSERT_LT((stored.corner(i, k) - mesh.corner(i, k)).norm(), 2e-5) << i;
+  }
 }
 
 }  // namespace
