@@ -1,10 +1,10 @@
 # Installed: headers, one archive per layer, the program with its demo jobs, CMake and pkg-config files.
 include(CMakePackageConfigHelpers)
 
-set(core_layers yardpass_geom yardpass_part yardpass_tool yardpass_contact yardpass_stock yardpass_plan yardpass_link
+set(core_layers yardpass_geom yardpass_part yardpass_tool yardpass_contact yardpass_survey yardpass_stock yardpass_plan yardpass_link
     yardpass_post yardpass_verify)
 install(TARGETS ${core_layers} yardpass_core EXPORT yardpass_targets ARCHIVE DESTINATION ${CMAKE_INSTALL_LIBDIR})
-foreach(layer geom part tool contact stock plan link post verify)
+foreach(layer geom part tool contact survey stock plan link post verify)
   install(DIRECTORY include/yardpass/${layer} DESTINATION ${CMAKE_INSTALL_INCLUDEDIR}/yardpass)
 endforeach()
 install(FILES include/yardpass/version.h DESTINATION ${CMAKE_INSTALL_INCLUDEDIR}/yardpass)
