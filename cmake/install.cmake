@@ -20,5 +20,6 @@ configure_file(cmake/yardpass.pc.in ${CMAKE_CURRENT_BINARY_DIR}/yardpass.pc @ONL
 install(FILES ${CMAKE_CURRENT_BINARY_DIR}/yardpass.pc DESTINATION ${CMAKE_INSTALL_LIBDIR}/pkgconfig)
 if(YARDPASS_BUILD_PROGRAM)
   install(TARGETS yardpass RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
-  install(FILES demo/paddle-blade.toml demo/paddle-blade.stl DESTINATION ${CMAKE_INSTALL_DATADIR}/yardpass/demo)
+  install(FILES demo/paddle-blade.toml demo/paddle-blade.stl demo/fairlead-punch.toml demo/fairlead-punch.stl demo/porthole-ring.toml
+          demo/porthole-ring.stl DESTINATION ${CMAKE_INSTALL_DATADIR}/yardpass/demo)
 endif()

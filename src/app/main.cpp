@@ -8,9 +8,9 @@
 #include <tbb/global_control.h>
 #include <CLI/CLI.hpp>
 
+#include "app/inspect_verb.h"
 #include "app/output_folder.h"
 #include "app/terminal.h"
-#include "yardpass/part/read_mesh.h"
 #include "yardpass/part/write_stl.h"
 #include "yardpass/version.h"
 
@@ -22,8 +22,8 @@ namespace {
 constexpr int kClean = 0, kFindings = 1, kBadInput = 2, kStopped = 130;
 
 struct Words {
-  std::string job, program, mesh, out, demo;
-  bool json = false, quiet = false;
+  std::string job, program, out, demo;
+  bool quiet = false;
   int threads = 0;
 };
 
@@ -35,7 +35,7 @@ int run(const fs::path& job_file, const fs::path& out, bool quiet) {
     app::ProgressLine progress(quiet);
     result.emplace(run_job(job, progress.callback()));
   }
-  const Report report = make_report(job, *result);
+  const Report report = make_report(*result);
   folder.write("program.nc", result->posted.text);
   folder.write("report.json", report_json(report));
   write_stl(folder.draft() / "part.stl", result->world.part->mesh(), job.title);
@@ -58,9 +58,9 @@ int check(const Words& words) {
   {
     app::ProgressLine progress(words.quiet);
     world.emplace(load_world(job, progress.callback()));
-    judged.emplace(judge_program(std::move(program), job, *world, progress.callback()));
+    judged.emplace(judge_program(std::move(program), *world, progress.callback()));
   }
-  const Report report = make_report(job, *world, *judged);
+  const Report report = make_report(*world, *judged);
   if (folder) {
     folder->write("report.json", report_json(report));
     write_stl(folder->draft() / "stock.stl", mesh_of(judged->judgement.stock), "what is left: " + job.title);
@@ -70,25 +70,6 @@ int check(const Words& words) {
   app::print_report(report, words.quiet);
   if (folder) fmt::print("written to {}\n", words.out);
   return report.clean() ? kClean : kFindings;
-}
-
-int inspect(const Words& words) {
-  std::optional<app::OutputFolder> folder;
-  Mesh mesh = read_mesh(words.mesh).mesh;
-  if (!words.out.empty()) folder.emplace(words.out);
-  const PartSummary summary = summarize(mesh);
-  const std::string json = summary_json(summary, fs::path(words.mesh).filename().string());
-  if (folder) {
-    folder->write("part.json", json);
-    draw_part(make_contact_part(std::move(mesh)), fs::path(words.mesh).filename().string(),
-              folder->draft() / "part.png");
-    folder->publish();
-  }
-  if (words.json)
-    fmt::print("{}", json);
-  else
-    app::print_summary(summary, words.mesh);
-  return kClean;
 }
 
 /// Shipped jobs: beside an installed program, or in the source tree of a built one.
@@ -153,13 +134,12 @@ int main(int count, char** arguments) {
   check_verb->add_option("--out", words.out, "Folder for report and pictures (default: none are written)");
   check_verb->footer("Example: yardpass check blade/program.nc --job paddle-blade.toml");
   common(check_verb);
-  auto* inspect_verb =
-      program.add_subcommand("inspect", "Say what a mesh is: size, triangles, closed or not, flats");
-  inspect_verb->add_option("MESH", words.mesh, "The part (STL)")->required();
-  inspect_verb->add_flag("--json", words.json, "Print JSON");
-  inspect_verb->add_option("--out", words.out,
-                           "Folder for a picture and the JSON (default: none are written)");
-  inspect_verb->footer("Example: yardpass inspect paddle-blade.stl --json");
+  app::InspectWords inspect_words;
+  auto* inspect_verb = app::add_inspect_verb(program, inspect_words);
+  inspect_verb
+      ->add_option("--threads", words.threads,
+                   "Cores to use; the result does not depend on it (default: all)")
+      ->check(CLI::Range(1, 1024));
   auto* demo_verb = program.add_subcommand("demo", "Run a shipped job");
   demo_verb->add_option("NAME", words.demo, "Which one")->default_val("paddle-blade");
   demo_verb->add_option("--out", words.out, "Folder for program, report and pictures")->required();
@@ -181,6 +161,6 @@ int main(int count, char** arguments) {
     cores.emplace(tbb::global_control::max_allowed_parallelism, static_cast<std::size_t>(words.threads));
   if (*run_verb) return guarded([&] { return run(words.job, words.out, words.quiet); });
   if (*check_verb) return guarded([&] { return check(words); });
-  if (*inspect_verb) return guarded([&] { return inspect(words); });
+  if (*inspect_verb) return guarded([&] { return app::inspect(inspect_words); });
   return guarded([&] { return demo(words); });
 }

@@ -79,6 +79,14 @@ void print_report(const Report& report, bool quiet) {
         report.world.summary.triangles, report.world.summary.edges.closed() ? "closed" : "not closed",
         block.min().x(), block.max().x(), block.min().y(), block.max().y(), block.min().z(), block.max().z(),
         report.world.cell_mm, report.world.cell_source);
+    const std::string placing = placement_words(report.world);
+    if (!placing.empty()) fmt::print("part placed: {}\n", placing);
+    for (const RepairCount& repair : report.world.record.repairs)
+      fmt::print("part repaired: {}, {} triangles\n", name_of(repair.repair), repair.triangles);
+    for (const Remark& remark : remarks(report.world.diagnosis))
+      if (remark.matters) fmt::print("part: {}: {}\n", remark.what, remark.why);
+    for (const NamedRegion& region : report.world.regions)
+      fmt::print("region \"{}\": {:.1f} mm2\n", region.name, region.area_mm2);
     print_values(report);
     print_operations(report);
   }
@@ -94,31 +102,6 @@ void print_report(const Report& report, bool quiet) {
         "shank and holder against stock, flute length)\n");
   else
     fmt::print("verdict: findings ({})\n", findings.size());
-}
-
-void print_summary(const PartSummary& summary, const std::string& file) {
-  const Vec3 size = summary.box.sizes(), low = summary.box.min(), high = summary.box.max();
-  fmt::print("{}\n", file);
-  fmt::print("  size         {:.3f} x {:.3f} x {:.3f} mm\n", size.x(), size.y(), size.z());
-  fmt::print(
-      "  X            {:.3f} to {:.3f}\n  Y            {:.3f} to {:.3f}\n  Z            {:.3f} to {:.3f}\n",
-      low.x(), high.x(), low.y(), high.y(), low.z(), high.z());
-  fmt::print("  triangles    {}, {} different corners\n", summary.triangles, summary.points);
-  if (summary.edges.closed())
-    fmt::print("  closed       yes, encloses {:.1f} cm3\n", summary.volume_mm3 / 1000);
-  else
-    fmt::print("  closed       no: {} open edges, {} edges with three or more triangles\n",
-               summary.edges.open, summary.edges.crowded);
-  if (summary.edges.flipped > 0)
-    fmt::print("  facing       {} edges join triangles that face opposite ways (no matter for milling)\n",
-               summary.edges.flipped);
-  if (summary.edges.zero_area > 0)
-    fmt::print("  zero area    {} triangles (no matter for milling)\n", summary.edges.zero_area);
-  fmt::print("  surface      {:.1f} cm2\n", summary.area_mm2 / 100);
-  fmt::print("  edges        {:.4f} mm shortest, {:.4f} median, {:.4f} longest\n", summary.shortest_edge_mm,
-             summary.median_edge_mm, summary.longest_edge_mm);
-  for (const Flat& flat : summary.flats)
-    fmt::print("  flat         Z {:.3f}, {:.1f} mm2\n", flat.z_mm, flat.area_mm2);
 }
 
 }  // namespace yardpass::app

@@ -26,6 +26,6 @@ class ProgressLine {
 };
 
 void print_report(const Report& report, bool quiet);
-void print_summary(const PartSummary& summary, const std::string& file);
+void print_inspection(const Inspection& inspection);
 
 }  // namespace yardpass::app

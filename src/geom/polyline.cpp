@@ -69,4 +69,37 @@ Polyline2 simplify_loop(std::span<const Vec2> loop, double tolerance_mm) {
   return result;
 }
 
+std::vector<Polyline3> between_heights(const Polyline3& line, double low_z, double high_z) {
+  std::vector<Polyline3> pieces;
+  Polyline3 piece;
+  const auto finish = [&] {
+    if (piece.size() > 1) pieces.push_back(piece);
+    piece.clear();
+  };
+  for (std::size_t i = 0; i + 1 < line.size(); ++i) {
+    const Vec3 &a = line[i], &b = line[i + 1];
+    const double rise = b.z() - a.z();
+    // The share of the segment that lies between the heights: one interval.
+    double from = 0, to = 1;
+    if (rise == 0) {
+      if (a.z() < low_z || a.z() > high_z) to = -1;
+    } else {
+      const double at_low = (low_z - a.z()) / rise, at_high = (high_z - a.z()) / rise;
+      from = std::max(0.0, std::min(at_low, at_high));
+      to = std::min(1.0, std::max(at_low, at_high));
+    }
+    if (!(from < to)) {
+      finish();
+      continue;
+    }
+    const auto at = [&](double share) { return share == 0 ? a : share == 1 ? b : Vec3(a + share * (b - a)); };
+    if (from > 0) finish();
+    if (piece.empty()) piece.push_back(at(from));
+    piece.push_back(at(to));
+    if (to < 1) finish();
+  }
+  finish();
+  return pieces;
+}
+
 }  // namespace yardpass

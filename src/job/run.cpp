@@ -5,9 +5,8 @@
 
 #include <fmt/format.h>
 
+#include "job/stage.h"
 #include "yardpass/link/link.h"
-#include "yardpass/part/read_mesh.h"
-#include "yardpass/part/write_stl.h"
 #include "yardpass/plan/defaults.h"
 #include "yardpass/plan/parallel.h"
 #include "yardpass/plan/roughing.h"
@@ -16,32 +15,22 @@ namespace yardpass {
 
 namespace {
 
-Progress stage(const StageProgress& progress, const std::string& name) {
-  if (!progress) return {};
-  return [&progress, name](double share) { return progress(name, share); };
-}
-
-/// Cells so that the stock has about two and a half million of them, in round steps.
-double default_cell(const Box3& block) {
-  const double wanted = std::sqrt(block.sizes().x() * block.sizes().y() / 2.5e6);
-  for (const double step : {0.02, 0.025, 0.05, 0.1, 0.2, 0.25, 0.5, 1.0})
-    if (step >= wanted) return step;
-  return std::ceil(wanted);
-}
-
 /// Planning of one operation: settles its values, remembering where they come from, and runs its strategy.
 class OperationPlanner {
  public:
-  OperationPlanner(const Job& job, const JobWorld& world, const OperationJob& operation)
-      : job_(job), world_(world), operation_(operation), tool_(job.tool_of(operation)) {
+  OperationPlanner(const JobWorld& world, const OperationJob& operation)
+      : job_(world.job), world_(world), operation_(operation), tool_(world.job.tool_of(operation)) {
     result_.name = operation.name;
     result_.strategy = operation.strategy;
     result_.tool = &tool_;
-    result_.area = area_of(job, world, operation.name);
+    result_.area = area_of(world, operation.name);
     if (operation.keep_inside)
       value("keep_inside",
             fmt::format("{} loop(s), {:.0f} mm2", result_.area.loops.size(), result_.area.area_mm2()),
-            fmt::format("line {}", operation.line_of("keep_inside")));
+            operation.keep_inside_name.empty()
+                ? fmt::format("line {}", operation.line_of("keep_inside"))
+                : fmt::format("region \"{}\", line {}", operation.keep_inside_name,
+                              operation.line_of("keep_inside")));
     else
       value("keep_inside", "the part's rectangle in plan", "default: no boundary is given");
   }
@@ -49,6 +38,7 @@ class OperationPlanner {
   OperationResult run(Stock& stock, const StageProgress& progress) {
     const bool roughing = operation_.strategy == "roughing";
     const auto cuts = roughing ? rough(progress) : parallel(progress);
+    compare_with_mesh(links_.tolerance_mm);
     links_.clearance_z = world_.clearance_z;
     links_.approach_mm = number("approach", operation_.approach_mm, {1, "above the material"});
     links_.link_distance_mm =
@@ -56,7 +46,7 @@ class OperationPlanner {
     value("clearance plane", fmt::format("Z {:g}", world_.clearance_z),
           fmt::format("{:g} mm above stock and part", job_.clearance_mm));
     result_.path =
-        link_cuts(cuts, *surface_, tool_, stock, links_, stage(progress, "link " + operation_.name));
+        link_cuts(cuts, *surface_, tool_, stock, links_, detail::stage(progress, "link " + operation_.name));
     result_.lengths = measure(result_.path);
     result_.points = std::count_if(result_.path.moves.begin(), result_.path.moves.end(),
                                    [](const Move& move) { return move.kind != MoveKind::rapid; });
@@ -69,7 +59,12 @@ class OperationPlanner {
   std::vector<Cut> rough(const StageProgress& progress) {
     const RoughingDefaults defaults = roughing_defaults(tool_);
     RoughingOptions options;
-    options.top_z = world_.block.max().z();
+    options.top_z =
+        operation_.top_z ? number("top", operation_.top_z, {0, ""}, "mm, in Z") : world_.block.max().z();
+    if (operation_.bottom_z) options.bottom_z = number("bottom", operation_.bottom_z, {0, ""}, "mm, in Z");
+    if (options.top_z < world_.block.max().z())
+      result_.notes.push_back(fmt::format("the levels start {:g} mm below the top of the stock",
+                                          world_.block.max().z() - options.top_z));
     make_surface(number("allowance", operation_.allowance_mm, defaults.allowance_mm));
     options.stepdown_mm = number("stepdown", operation_.stepdown_mm, defaults.stepdown_mm);
     options.stepover_mm = stepover_ = number("stepover", operation_.stepover_mm, defaults.stepover_mm);
@@ -81,7 +76,7 @@ class OperationPlanner {
     links_.ramp_angle_deg =
         number("ramp_angle", operation_.ramp_angle_deg, defaults.ramp_angle_deg, "degrees");
     RoughingPlan plan =
-        plan_roughing(*surface_, result_.area, options, stage(progress, "plan " + operation_.name));
+        plan_roughing(*surface_, result_.area, options, detail::stage(progress, "plan " + operation_.name));
     if (!plan.levels_z.empty())
       value("levels",
             fmt::format("{}, Z {:.3f} to {:.3f}", plan.levels_z.size(), plan.levels_z.front(),
@@ -106,7 +101,10 @@ class OperationPlanner {
         number("tolerance", operation_.tolerance_mm, defaults.tolerance_mm);
     options.zigzag = operation_.zigzag.value_or(true);
     value("direction", options.zigzag ? "zigzag" : "one-way", source("direction", "default: less air"));
-    return plan_parallel(*surface_, result_.area, options, stage(progress, "plan " + operation_.name));
+    if (operation_.top_z) options.top_z = number("top", operation_.top_z, {0, ""}, "mm, in Z");
+    if (operation_.bottom_z) options.bottom_z = number("bottom", operation_.bottom_z, {0, ""}, "mm, in Z");
+    return plan_parallel(*surface_, result_.area, options,
+                         detail::stage(progress, "plan " + operation_.name));
   }
 
   void make_surface(double allowance) {
@@ -132,7 +130,7 @@ class OperationPlanner {
 
   [[nodiscard]] std::string source(const std::string& key, const std::string& otherwise) const {
     for (const auto& [name, line] : operation_.lines)
-      if (name == key) return fmt::format("line {}", line);
+      if (name == key) return fmt::format("line {}{}", line, measured(key));
     return otherwise;
   }
 
@@ -144,8 +142,25 @@ class OperationPlanner {
                 const char* unit = "mm") {
     const double chosen = given.value_or(otherwise.value);
     value(key, fmt::format("{:.4g} {}", chosen, unit),
-          given ? fmt::format("line {}", operation_.line_of(key)) : "default: " + otherwise.rule);
+          given ? source(key, "given") : "default: " + otherwise.rule);
     return chosen;
+  }
+
+  /// ", measured: ..." for a value that was.
+  [[nodiscard]] std::string measured(const std::string& key) const {
+    for (const auto& note : world_.measured)
+      if (note.operation == operation_.name && note.key == key) return ", " + note.words;
+    return "";
+  }
+
+  /// Facets coarser than the tolerance show on the workpiece, whatever the toolpath does.
+  void compare_with_mesh(double tolerance) {
+    const double chord = world_.diagnosis.chord_error.p95_mm;
+    if (chord > tolerance)
+      result_.notes.push_back(fmt::format(
+          "the tolerance, {:.4g} mm, is finer than the mesh: its facets lie up to {:.4g} mm off the "
+          "surface they stand for (estimated, 95 % of the area)",
+          tolerance, chord));
   }
 
   const Job& job_;
@@ -158,75 +173,39 @@ class OperationPlanner {
   std::optional<TipSurface> surface_;
 };
 
-void check_boundaries(const Job& job, const JobWorld& world) {
-  std::string text;
-  const Box2 part = plan(world.part->box()), block = plan(world.block);
-  for (const OperationJob& operation : job.operations) {
-    if (!operation.keep_inside || !operation.active) continue;
-    if (!intersect(*operation.keep_inside, rectangle(part)).empty()) continue;
-    if (!intersect(*operation.keep_inside, rectangle(block)).empty()) continue;
-    const Box2 box = operation.keep_inside->box();
-    text += fmt::format(
-        "{}{}:{}: operation \"{}\": \"keep_inside\" meets neither part nor stock: it spans X {:g} to {:g}, Y "
-        "{:g} to {:g}, the "
-        "stock X {:g} to {:g}, Y {:g} to {:g}",
-        text.empty() ? "" : "\n", job.file.string(), operation.line_of("keep_inside"), operation.name,
-        box.min().x(), box.max().x(), box.min().y(), box.max().y(), block.min().x(), block.max().x(),
-        block.min().y(), block.max().y());
-  }
-  if (!text.empty()) throw Error(text);
-}
-
 }  // namespace
 
-JobWorld load_world(const Job& job, const StageProgress& progress) {
-  JobWorld world;
-  Mesh mesh = rounded_to_single(read_mesh(job.mesh, {}, stage(progress, "read the part")).mesh);
-  world.summary = summarize(mesh);
-  world.part = make_contact_part(std::move(mesh), stage(progress, "index the part"));
-  world.block = world.part->box();
-  const Vec3 margin(job.stock.margin_mm.x(), job.stock.margin_mm.y(), 0);
-  world.block.extend(Vec3(world.block.min() - margin));
-  world.block.extend(Vec3(world.block.max() + margin + Vec3(0, 0, job.stock.above_mm)));
-  if (!(world.block.sizes().minCoeff() > 0))
-    throw Error(job.file.string() +
-                ": the part is flat; the stock needs \"above\" and \"margin\" to have a size");
-  world.cell_mm = job.stock.cell_mm.value_or(default_cell(world.block));
-  world.cell_source = job.stock.cell_mm ? "given" : "from the size of the stock";
-  world.clearance_z = world.block.max().z() + job.clearance_mm;
-  return world;
-}
-
-Region area_of(const Job& job, const JobWorld& world, const std::string& operation) {
-  for (const OperationJob& candidate : job.operations)
+Region area_of(const JobWorld& world, const std::string& operation) {
+  for (const OperationJob& candidate : world.job.operations)
     if (candidate.name == operation && candidate.keep_inside) return *candidate.keep_inside;
   return rectangle(plan(world.part->box()));
 }
 
-JudgedProgram judge_program(Program program, const Job& job, const JobWorld& world,
-                            const StageProgress& progress) {
+JudgedProgram judge_program(Program program, const JobWorld& world, const StageProgress& progress) {
+  const Job& job = world.job;
   JudgeOptions options;
   options.rapid_mm_min = job.controller.rapid_mm_min;
   options.tool_change_s = job.controller.tool_change_s;
-  Judgement judgement =
-      judge(program, world.part, job.tools, world.new_stock(), options, stage(progress, "judge the program"));
-  ExcessMap excess = excess_map(judgement.stock, *world.part, 5.0, stage(progress, "measure what is left"));
+  Judgement judgement = judge(program, world.part, job.tools, world.new_stock(), options,
+                              detail::stage(progress, "judge the program"));
+  ExcessMap excess =
+      excess_map(judgement.stock, *world.part, 5.0, detail::stage(progress, "measure what is left"));
   return {std::move(program), std::move(judgement), std::move(excess)};
 }
 
-RunResult run_job(const Job& job, const StageProgress& progress) {
-  JobWorld world = load_world(job, progress);
-  check_boundaries(job, world);
+RunResult run_job(const Job& given, const StageProgress& progress) {
+  JobWorld world = load_world(given, progress);
+  const Job& job = world.job;
   Stock stock = world.new_stock();
   std::vector<OperationResult> operations;
   for (const OperationJob& operation : job.operations)
-    if (operation.active) operations.push_back(OperationPlanner(job, world, operation).run(stock, progress));
+    if (operation.active) operations.push_back(OperationPlanner(world, operation).run(stock, progress));
   if (operations.empty()) throw Error(job.file.string() + ": no operation is active");
   std::vector<OperationPath> paths;
   for (const OperationResult& operation : operations)
     paths.push_back({operation.name, operation.strategy, operation.tool, &operation.path});
   PostedProgram posted = write_program(job.title, paths, job.controller);
-  JudgedProgram judged = judge_program(read_program(posted.text, "program.nc"), job, world, progress);
+  JudgedProgram judged = judge_program(read_program(posted.text, "program.nc"), world, progress);
   return {std::move(world), std::move(operations), std::move(posted), std::move(judged)};
 }
 

@@ -48,6 +48,7 @@ class TableReader {
   const toml::table* table(const char* key);
   const toml::array* array(const char* key);
   const toml::node* any(const char* key);
+  [[nodiscard]] bool has(const char* key) const { return table_.contains(key); }
 
   void missing(const char* key, const std::string& what);
   void wrong(const toml::node& node, const std::string& key, const std::string& what);
@@ -56,6 +57,7 @@ class TableReader {
   [[nodiscard]] int line() const { return static_cast<int>(table_.source().begin.line); }
   [[nodiscard]] int line_of(const char* key) const;
   [[nodiscard]] const std::string& where() const { return where_; }
+  [[nodiscard]] Mistakes& mistakes() const { return mistakes_; }
 
  private:
   const toml::table& table_;

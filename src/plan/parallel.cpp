@@ -70,8 +70,10 @@ std::vector<Cut> plan_parallel(const TipSurface& surface, const Region& area, co
     lifted[i] = lift(surface, passes[i], {.tolerance_mm = options.tolerance_mm});
   });
   std::vector<Cut> cuts;
-  for (auto& pass : lifted)
-    for (auto& line : pass) cuts.push_back({std::move(line), false, Entry::straight});
+  for (const auto& pass : lifted)
+    for (const auto& line : pass)
+      for (auto& piece : between_heights(line, options.bottom_z, options.top_z))
+        cuts.push_back({std::move(piece), false, Entry::straight});
   return cuts;
 }
 

@@ -19,6 +19,8 @@ std::vector<double> levels_between(const TipSurface& surface, const RoughingOpti
     const double z = flat.z_mm + surface.floor_allowance_mm();
     if (z < top - 1e-6 && z > lowest - 1e-6) levels.push_back(z);
   }
+  if (options.bottom_z > lowest - 1e-6 && options.bottom_z < top - 1e-6) levels.push_back(options.bottom_z);
+  std::erase_if(levels, [&](double z) { return z < options.bottom_z; });
   std::sort(levels.rbegin(), levels.rend());
   levels.erase(std::unique(levels.begin(), levels.end(), [](double a, double b) { return a - b < 1e-3; }),
                levels.end());
@@ -101,6 +103,7 @@ RoughingPlan plan_roughing(const TipSurface& surface, const Region& area, const 
   double lowest = grid.lowest(area);
   if (lowest == kNothingBelow) lowest = surface.part().box().min().z();
   lowest = std::max(lowest, surface.part().box().min().z());
+  lowest = std::max(lowest, options.bottom_z);
   const auto levels = levels_between(surface, options, lowest - options.tolerance_mm);
   for (std::size_t i = 0; i < levels.size(); ++i) {
     report(part_of(progress, 0.6, 1), static_cast<double>(i) / static_cast<double>(levels.size()));

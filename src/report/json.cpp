@@ -1,8 +1,8 @@
 #include <cmath>
 
 #include <fmt/format.h>
-#include <nlohmann/json.hpp>
 
+#include "report/json_values.h"
 #include "yardpass/report/report.h"
 #include "yardpass/version.h"
 
@@ -10,12 +10,10 @@ namespace yardpass {
 
 namespace {
 
-using Json = nlohmann::ordered_json;
-
-/// Six decimals of a millimetre are finer than any promise; more would only be noise.
-double rounded(double value) { return std::round(value * 1e6) / 1e6; }
-Json triple(const Vec3& p) { return Json::array({rounded(p.x()), rounded(p.y()), rounded(p.z())}); }
-Json box(const Box3& b) { return {{"min", triple(b.min())}, {"max", triple(b.max())}}; }
+using detail::box;
+using detail::Json;
+using detail::rounded;
+using detail::triple;
 
 Json tool_json(const Tool& tool) {
   Json holder = Json::array();
@@ -124,30 +122,6 @@ std::string in_words(const Finding& finding) {
   return text;
 }
 
-std::string summary_json(const PartSummary& summary, const std::string& file) {
-  Json flats_json = Json::array();
-  for (const Flat& flat : summary.flats)
-    flats_json.push_back({{"z", rounded(flat.z_mm)}, {"area", rounded(flat.area_mm2)}});
-  const Json json{{"file", file},
-                  {"units", "mm"},
-                  {"box", box(summary.box)},
-                  {"triangles", summary.triangles},
-                  {"points", summary.points},
-                  {"closed", summary.edges.closed()},
-                  {"open_edges", summary.edges.open},
-                  {"crowded_edges", summary.edges.crowded},
-                  {"flipped_edges", summary.edges.flipped},
-                  {"zero_area_triangles", summary.edges.zero_area},
-                  {"area", rounded(summary.area_mm2)},
-                  {"volume", summary.edges.closed() ? Json(rounded(summary.volume_mm3)) : Json(nullptr)},
-                  {"edge_length",
-                   {{"shortest", rounded(summary.shortest_edge_mm)},
-                    {"median", rounded(summary.median_edge_mm)},
-                    {"longest", rounded(summary.longest_edge_mm)}}},
-                  {"flats", flats_json}};
-  return json.dump(2) + "\n";
-}
-
 namespace {
 
 void add_operations(Report& report, const std::vector<OperationResult>* planned) {
@@ -163,22 +137,21 @@ void add_operations(Report& report, const std::vector<OperationResult>* planned)
     if (planned)
       for (const OperationResult& result : *planned)
         if (result.name == operation.name) entry.planned = &result;
-    entry.excess =
-        statistics(judged.excess, judged.judgement.stock, area_of(report.job, report.world, operation.name));
+    entry.excess = statistics(judged.excess, judged.judgement.stock, area_of(report.world, operation.name));
     report.operations.push_back(std::move(entry));
   }
 }
 
 }  // namespace
 
-Report make_report(const Job& job, const RunResult& run) {
-  Report report{job, run.world, run.judged, &run.posted, {}};
+Report make_report(const RunResult& run) {
+  Report report{run.world.job, run.world, run.judged, &run.posted, {}};
   add_operations(report, &run.operations);
   return report;
 }
 
-Report make_report(const Job& job, const JobWorld& world, const JudgedProgram& judged) {
-  Report report{job, world, judged, nullptr, {}};
+Report make_report(const JobWorld& world, const JudgedProgram& judged) {
+  Report report{world.job, world, judged, nullptr, {}};
   add_operations(report, nullptr);
   return report;
 }
@@ -194,8 +167,10 @@ std::string report_json(const Report& report) {
             {"part",
              {{"box", box(report.world.summary.box)},
               {"triangles", report.world.summary.triangles},
-              {"closed", report.world.summary.edges.closed()}}},
+              {"closed", report.world.summary.edges.closed()},
+              {"file", detail::part_file_json(report.world)}}},
             {"cell", report.world.cell_mm}};
+  json["regions"] = detail::named_regions_json(report.world);
   json["tools"] = Json::array();
   for (const Tool& tool : report.job.tools) json["tools"].push_back(tool_json(tool));
   json["operations"] = Json::array();

@@ -3,7 +3,7 @@
 
 #include <fmt/format.h>
 
-#include "report/canvas.h"
+#include "report/plot.h"
 #include "yardpass/contact/tip_surface.h"
 #include "yardpass/report/report.h"
 
@@ -13,14 +13,18 @@ namespace {
 
 using detail::Canvas;
 using detail::Colour;
+using detail::draw_axes;
+using detail::draw_title;
 using detail::Frame;
 using detail::hex;
+using detail::kFaint;
+using detail::kHeight;
+using detail::kInk;
+using detail::kPanel;
+using detail::kPlot;
+using detail::kWidth;
 using detail::PlanView;
-
-constexpr int kWidth = 1280, kHeight = 800;
-constexpr Frame kPlot{64, 78, 930, 660};
-constexpr double kPanel = 1020;  // left side of the legend
-const Colour kInk = hex(0x22272e), kFaint = hex(0x6b7480);
+using detail::round_step;
 
 // Okabe and Ito, "Color Universal Design", 2008: told apart with any kind of colour blindness.
 const Colour kCut = hex(0x0072b2), kLink = hex(0xd55e00), kRapid = hex(0xcc79a7), kRamp = hex(0x009e73);
@@ -57,39 +61,6 @@ class Shading {
   Stock grid_;
   std::vector<double> heights_;
 };
-
-double round_step(double wanted) {
-  const double power = std::pow(10, std::floor(std::log10(wanted)));
-  for (const double factor : {1.0, 2.0, 5.0})
-    if (factor * power >= wanted) return factor * power;
-  return 10 * power;
-}
-
-void draw_axes(Canvas& canvas, const PlanView& view) {
-  const Frame frame = view.frame();
-  canvas.outline(frame, kFaint);
-  const double step = round_step(70 / view.scale());
-  for (double x = std::ceil(view.box().min().x() / step) * step; x <= view.box().max().x(); x += step) {
-    const double at = view.to_page({x, 0}).x();
-    canvas.move_to({at, frame.top + frame.height}), canvas.line_to({at, frame.top + frame.height + 5});
-    canvas.text({at, frame.top + frame.height + 18}, fmt::format("{:g}", x), 12, kFaint,
-                Canvas::Align::middle);
-  }
-  for (double y = std::ceil(view.box().min().y() / step) * step; y <= view.box().max().y(); y += step) {
-    const double at = view.to_page({0, y}).y();
-    canvas.move_to({frame.left - 5, at}), canvas.line_to({frame.left, at});
-    canvas.text({frame.left - 8, at + 4}, fmt::format("{:g}", y), 12, kFaint, Canvas::Align::right);
-  }
-  canvas.stroke(kFaint, 1);
-  canvas.text({frame.left + frame.width, frame.top + frame.height + 34}, "X, mm", 12, kFaint,
-              Canvas::Align::right);
-  canvas.text({frame.left - 8, frame.top - 8}, "Y, mm", 12, kFaint, Canvas::Align::right);
-}
-
-void draw_title(Canvas& canvas, const std::string& title, const std::string& below) {
-  canvas.text({24, 30}, title, 19, kInk, Canvas::Align::left, true);
-  canvas.text({24, 50}, below, 13, kFaint);
-}
 
 struct Stroke {
   MoveKind kind;
@@ -276,7 +247,7 @@ void draw_excess(const Report& report, const Box2& box, const std::filesystem::p
   });
   canvas.clip(view.frame());
   for (const OperationReport& operation : report.operations) {
-    const Region area = area_of(report.job, report.world, operation.name);
+    const Region area = area_of(report.world, operation.name);
     for (const auto& loop : area.loops) {
       canvas.move_to(view.to_page(loop.back()));
       for (const Vec2& p : loop) canvas.line_to(view.to_page(p));
@@ -320,23 +291,6 @@ std::vector<Picture> draw_pictures(const Report& report, const std::filesystem::
   pictures.push_back({"excess.png", "Material left on the part at the end"});
   draw_excess(report, box, folder / pictures.back().file);
   return pictures;
-}
-
-void draw_part(const std::shared_ptr<const ContactPart>& part, const std::string& title,
-               const std::filesystem::path& file) {
-  Canvas canvas(kWidth, kHeight);
-  const Box3& size = part->box();
-  draw_title(canvas, title,
-             fmt::format("X {:g} to {:g}, Y {:g} to {:g}, Z {:g} to {:g} mm", size.min().x(), size.max().x(),
-                         size.min().y(), size.max().y(), size.min().z(), size.max().z()));
-  Box2 box = plan(size);
-  const double pad = 0.03 * std::max(1e-3, box.sizes().maxCoeff());
-  box = Box2(box.min().array() - pad, box.max().array() + pad);
-  const PlanView view(box, {kPlot.left, kPlot.top, 1180, kPlot.height});
-  const Shading shading(part, box, 1 / view.scale());
-  canvas.paint(view.frame(), [&](const Vec2& p) { return shading.at(view.to_part(p)); });
-  draw_axes(canvas, view);
-  canvas.save(file);
 }
 
 }  // namespace yardpass

@@ -6,35 +6,37 @@ namespace yardpass {
 
 namespace {
 
-/// Distance from a place to the nearest free centre above a point in plan.
+/// Looks for a free centre at most radius + tolerance away from a place. What is free stays free further up,
+/// so it is enough to look at exactly that distance: directions from the place, near its normal.
 class CentreSearch {
  public:
   CentreSearch(const TipSurface& ball, const Vec3& place, const Vec3& normal, std::int32_t triangle,
                double tolerance)
       : ball_(ball),
         place_(place),
+        normal_(normal),
+        across_(normal.unitOrthogonal()),
+        along_(normal.cross(across_)),
         radius_(ball.cutter().radius()),
-        start_(plan(place) + radius_ * plan(normal)),
-        start_z_(place.z() + radius_ * normal.z()),
+        distance_(radius_ + tolerance),
         near_(triangle),
-        enough_(radius_ + tolerance),
         reach_(std::sqrt(2 * radius_ * tolerance + tolerance * tolerance) + tolerance) {}
 
   bool found() {
-    double best = distance(start_);
-    if (best <= enough_) return true;
+    Vec2 at(0, 0);  // millimetres across the normal
+    double best = missing(at);
+    if (best <= 0) return true;
     if (is_hopeless()) return false;
-    Vec2 at = start_;
     double step = reach_ / 2;
     for (int halvings = 0; halvings < 6;) {
       const Vec2 centre = at;
       double least = best;
-      for (int k = 0; k < 8; ++k) {
-        const Vec2 tried = centre + step * Vec2(kWays[k][0], kWays[k][1]);
-        if ((tried - start_).norm() > reach_) continue;
-        const double d = distance(tried);
-        if (d <= enough_) return true;
-        if (d < least) least = d, at = tried;
+      for (const auto& way : kWays) {
+        const Vec2 tried = centre + step * Vec2(way[0], way[1]);
+        if (tried.norm() > reach_) continue;
+        const double m = missing(tried);
+        if (m <= 0) return true;
+        if (m < least) least = m, at = tried;
       }
       if (least < best)
         best = least;
@@ -45,17 +47,20 @@ class CentreSearch {
   }
 
  private:
-  double distance(const Vec2& centre) {
-    const auto touch = ball_.touch(centre, near_);
-    if (!touch) return (centre - plan(place_)).norm();
+  /// How far the ball would have to go up to be free, standing in a direction from the place.
+  double missing(const Vec2& off) {
+    const Vec3 direction = (distance_ * normal_ + off.x() * across_ + off.y() * along_).normalized();
+    const Vec3 centre = place_ + distance_ * direction;
+    const auto touch = ball_.touch(plan(centre), near_);
+    if (!touch) return 0;
     near_ = touch->triangle;
     contact_ = touch->point;
-    return std::hypot((centre - plan(place_)).norm(), std::max(0.0, touch->height + radius_ - place_.z()));
+    return touch->height + radius_ - centre.z();
   }
 
   /// What stopped the ball may lie so deep inside it at its start that no centre close enough clears it.
   [[nodiscard]] bool is_hopeless() const {
-    const double depth = radius_ - (contact_ - with_z(start_, start_z_)).norm();
+    const double depth = radius_ - (contact_ - place_ - distance_ * normal_).norm();
     return depth > 2 * reach_;
   }
 
@@ -64,12 +69,12 @@ class CentreSearch {
                                          {-1, 0}, {-kHalf, -kHalf}, {0, -1}, {kHalf, -kHalf}};
   const TipSurface& ball_;
   const Vec3& place_;
-  double radius_;
-  Vec2 start_;
-  double start_z_;
+  const Vec3& normal_;
+  Vec3 across_, along_;
+  double radius_, distance_;
   std::int32_t near_;
   Vec3 contact_{0, 0, 0};
-  double enough_, reach_;
+  double reach_;
 };
 
 }  // namespace

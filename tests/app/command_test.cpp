@@ -206,21 +206,53 @@ TEST_F(Command, HelpHasAnExampleForEachVerb) {
   for (const char* verb : {"run", "check", "inspect", "demo"}) {
     const Result one = run(std::string(verb) + " --help");
     EXPECT_EQ(one.code, 0);
-    EXPECT_HAS(one.out, std::string("Example: yardpass ") + verb);
+    EXPECT_HAS(one.out, std::string("yardpass ") + verb + " ");
   }
 }
 
 TEST_F(Command, InspectSaysWhatTheMeshIs) {
-  const Result words = run("inspect bowl.stl --out survey");
-  EXPECT_EQ(words.code, 0);
+  const Result words = run("inspect bowl.stl --out survey --place 0,0 --place 10,10 --place -20,3,-1");
+  EXPECT_EQ(words.code, 0) << words.error;
   EXPECT_HAS(words.out, "60.000 x 60.000 x 15.359 mm");
   EXPECT_HAS(words.out, "closed       yes");
+  EXPECT_HAS(words.out, "faults       none found");
   EXPECT_HAS(words.out, "flat         Z 0.000");
-  EXPECT_TRUE(std::filesystem::exists(folder() / "survey" / "part.png"));
-  const auto json = nlohmann::json::parse(run("inspect bowl.stl --json").out);
-  EXPECT_EQ(json["closed"], true);
+  EXPECT_HAS(words.out, "depth 5.359 mm");
+  EXPECT_HAS(words.out, "regions      7");
+  EXPECT_HAS(words.out, "angle in plan 45.0000 degrees");
+  EXPECT_HAS(words.out, "circle       radius");
+  for (const char* picture : {"part.png", "slopes.png", "reach.png", "regions.png"})
+    EXPECT_GT(std::filesystem::file_size(folder() / "survey" / picture), 5000u) << picture;
+  const auto json = nlohmann::json::parse(run("inspect bowl.stl --json --balls 4,40").out);
+  EXPECT_EQ(json["mesh"]["closed"], true);
   EXPECT_EQ(json["box"]["max"][0], 30.0);
+  EXPECT_EQ(json["regions"].size(), 7u);
+  EXPECT_EQ(json["survey"]["ball_reach"].size(), 2u);
+  EXPECT_EQ(json["survey"]["ball_reach"][0]["share"], 1.0);
+  EXPECT_EQ(json["file"]["format"], "binary STL");
   EXPECT_EQ(run("inspect none.stl").code, 2);
+}
+
+TEST_F(Command, InspectReadsOtherFormatsAndRepairs) {
+  store(folder() / "sheet.obj",
+        "v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nv 0 0 nan\ng floor\nf 1 2 3 4\ng wall\nf 1 2 2\nf 1 2 5\n");
+  EXPECT_HAS(run("inspect sheet.obj").error, "the repair \"not-finite\" leaves them out");
+  const Result words = run("inspect sheet.obj --unit inch --repair not-finite,zero-area");
+  EXPECT_EQ(words.code, 0) << words.error;
+  EXPECT_HAS(words.out, "unit inch (as asked for)");
+  EXPECT_HAS(words.out, "repair       not-finite: 1 triangles");
+  EXPECT_HAS(words.out, "repair       zero-area: 1 triangles");
+  EXPECT_HAS(words.out, "25.400 x 25.400 x 0.000 mm");
+  EXPECT_HAS(words.out, "an open sheet: 1 border");
+}
+
+TEST_F(Command, InspectRefusesWhatItCannotMean) {
+  EXPECT_HAS(run("inspect bowl.stl --place 1").error, "must be X,Y");
+  EXPECT_HAS(run("inspect bowl.stl --place 1,2,3,4").error, "must be X,Y");
+  EXPECT_HAS(run("inspect bowl.stl --place 900,0").error, "there is no part at 900,0");
+  EXPECT_HAS(run("inspect bowl.stl --balls 6,4").error, "ascending");
+  EXPECT_EQ(run("inspect bowl.stl --unit league").code, 2);
+  EXPECT_EQ(run("inspect bowl.stl --repair everything").code, 2);
 }
 
 }  // namespace

@@ -102,7 +102,7 @@ TEST_F(JobFile, NamesEachMistakeWithItsLine) {
       {"keep_inside = [[-15, -15], [15, -15], [15, 15], [-15, 15]]", "keep_inside = [[1, 1], [2, 2]]",
        ":23:", "at least three"},
       {"keep_inside = [[-15, -15], [15, -15], [15, 15], [-15, 15]]", "keep_inside = \"rim\"",
-       ":23:", "no boundaries are defined"},
+       ":23:", "which is not defined; there are: none"},
       {"keep_inside = [[-15, -15], [15, -15], [15, 15], [-15, 15]]", "keep_inside = [[0, 0], [1, 1], [2, 2]]",
        ":23:", "no area"},
       {"keep_inside = [[-15, -15], [15, -15], [15, 15], [-15, 15]]", "keep_inside = [[0, 0], [1], [2, 2]]",

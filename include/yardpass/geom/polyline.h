@@ -18,6 +18,10 @@ using Polyline3 = std::vector<Vec3>;
 [[nodiscard]] double distance_to_segment(const Vec2& p, const Vec2& a, const Vec2& b);
 [[nodiscard]] double distance_to_segment(const Vec3& p, const Vec3& a, const Vec3& b);
 
+/// The pieces of a line between two heights, cut where it crosses them. A line that only touches a height
+/// from outside gives nothing there.
+[[nodiscard]] std::vector<Polyline3> between_heights(const Polyline3& line, double low_z, double high_z);
+
 /// Fewer points: no dropped point lies farther than `tolerance_mm` from the result. The ends stay.
 /// Source: D. H. Douglas and T. K. Peucker, "Algorithms for the reduction of the number of points required to
 /// represent a digitized line or its caricature", 1973.

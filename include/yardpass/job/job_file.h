@@ -9,10 +9,59 @@
 
 #include "yardpass/geom/error.h"
 #include "yardpass/geom/region.h"
+#include "yardpass/part/placement.h"
+#include "yardpass/part/read_mesh.h"
+#include "yardpass/part/regions.h"
+#include "yardpass/part/repair.h"
 #include "yardpass/post/controller.h"
 #include "yardpass/tool/tool.h"
 
 namespace yardpass {
+
+/// A value that is measured on the placed part instead of given as a number.
+struct Measure {
+  enum class What {
+    z_at,              ///< height of the surface at a place
+    top_of,            ///< greatest Z of a named region
+    bottom_of,         ///< least Z of a named region
+    angle_between,     ///< in plan, from the first place to the second, from X
+    distance_between,  ///< in space
+    radius_through     ///< of the circle through three places
+  } what = What::z_at;
+  /// [x, y]: the highest point of the part there; [x, y, z]: the point of the part that is nearest.
+  std::vector<std::vector<double>> places = {};
+  std::string region = {};
+  double plus = 0;  ///< added to what is measured
+};
+
+struct MeasuredValue {
+  std::string key;
+  Measure measure;
+  double low = 0, high = 0;  ///< what the value must lie between
+  bool low_open = false;
+  int line = 0;
+};
+
+/// A named piece of the part's surface; see Pick for how its parts work together.
+struct RegionJob {
+  std::string name;
+  int line = 0;
+  std::vector<std::int32_t> numbers = {};
+  std::vector<std::vector<double>> at = {};  ///< places as in Measure
+  std::vector<std::string> groups = {}, union_of = {}, neighbours_of = {}, without = {};
+  std::optional<std::array<double, 2>> slope_deg = {};
+  std::optional<Box3> box = {};
+  std::optional<Region> inside = {};
+};
+
+/// The part: which mesh, how it is read, repaired and placed.
+struct PartJob {
+  std::filesystem::path mesh;  ///< as found beside the job file
+  ReadOptions read = {};
+  std::vector<Repair> repairs = {};
+  Placement placement = {};
+  std::optional<Origin> origin = {};
+};
 
 /// An operation as the file says it; what is empty gets a value derived from tool and part.
 struct OperationJob {
@@ -20,15 +69,20 @@ struct OperationJob {
   std::string strategy;  ///< "roughing" or "parallel"
   std::string tool;      ///< name in the tool table
   bool active = true;
-  int line = 0;  ///< in the job file
-  std::optional<Region> keep_inside;
+  int line = 0;                       ///< in the job file
+  std::optional<Region> keep_inside;  ///< by name: filled in when the part is known
+  std::string keep_inside_name;       ///< of a region, where it is given so
   std::optional<double> stepover_mm, stepdown_mm, allowance_mm, tolerance_mm, angle_deg, scallop_mm;
   std::optional<double> wall_allowance_mm, floor_allowance_mm;
   std::optional<double> ramp_angle_deg, approach_mm, link_distance_mm;
+  std::optional<double> top_z, bottom_z;  ///< limits of height
+  std::vector<MeasuredValue> measured;    ///< values that are filled in when the part is known
   std::optional<bool> zigzag;
   /// Line of each key that the file gives, for messages and for telling where values come from.
   std::vector<std::pair<std::string, int>> lines;
   [[nodiscard]] int line_of(const std::string& key) const;
+  /// The field of a key that may be measured; nothing for others.
+  [[nodiscard]] std::optional<double>* number(const std::string& key);
 };
 
 struct StockJob {
@@ -40,7 +94,9 @@ struct StockJob {
 struct Job {
   std::filesystem::path file;
   std::string title;
-  std::filesystem::path mesh;  ///< as found beside the job file
+  PartJob part;
+  RegionOptions splitting;
+  std::vector<RegionJob> regions;
   StockJob stock;
   Controller controller;
   double clearance_mm = 5;  ///< of the clearance plane above stock and part

@@ -6,6 +6,8 @@
 
 #include "yardpass/job/job_file.h"
 #include "yardpass/link/toolpath.h"
+#include "yardpass/part/diagnosis.h"
+#include "yardpass/part/pick.h"
 #include "yardpass/part/summary.h"
 #include "yardpass/post/write_program.h"
 #include "yardpass/verify/judge.h"
@@ -23,16 +25,52 @@ struct ValueInForce {
   std::string source;
 };
 
+/// A region of the job file, found on the part.
+struct NamedRegion {
+  std::string name;
+  TriangleSet set;
+  double area_mm2 = 0;
+  Box3 box;
+  Region outline;  ///< in plan
+};
+
+/// Where the part comes from and what was done to it.
+struct PartRecord {
+  std::string format;  ///< of the file
+  LengthUnit unit = LengthUnit::millimetre;
+  std::string unit_source;
+  std::vector<std::string> groups;
+  std::vector<std::int32_t> group_of_triangle;
+  std::int64_t welded = 0;
+  std::vector<std::string> notes;
+  std::vector<RepairCount> repairs;
+  /// What a point of the file, in mm, is multiplied by to become a point of the program.
+  Eigen::Matrix<double, 3, 4> matrix;
+};
+
 /// Part, stock and tools of a job, loaded: what planning and judging stand on.
 struct JobWorld {
+  Job job;  ///< with every measured value and named boundary filled in
   std::shared_ptr<const ContactPart> part;
+  PartRecord record;
   PartSummary summary;
+  Diagnosis diagnosis;               ///< without the search for crossing triangles
+  RegionMap region_map;              ///< empty if the job names no regions
+  std::vector<NamedRegion> regions;  ///< of the job, in its order
+  /// Measured values: operation and key, and how each came about in words.
+  struct MeasuredNote {
+    std::string operation, key, words;
+  };
+  std::vector<MeasuredNote> measured;
   Box3 block;          ///< of the stock
   double cell_mm = 0;  ///< of the simulation
   std::string cell_source;
   double clearance_z = 0;
   [[nodiscard]] Stock new_stock() const { return Stock(block, cell_mm); }
 };
+/// Reads, repairs and places the part, finds the regions that the job names, and measures the values that are
+/// to be measured. Throws Error, with all mistakes of one kind at once, if a region or value does not exist
+/// on this part.
 [[nodiscard]] JobWorld load_world(const Job& job, const StageProgress& progress = {});
 
 struct OperationResult {
@@ -64,12 +102,12 @@ struct RunResult {
 /// Throws Error, before anything is planned, if a boundary meets neither part nor stock.
 [[nodiscard]] RunResult run_job(const Job& job, const StageProgress& progress = {});
 
-/// Judges a program against the job's part, stock and tools.
-[[nodiscard]] JudgedProgram judge_program(Program program, const Job& job, const JobWorld& world,
+/// Judges a program against the part, stock and tools of the job.
+[[nodiscard]] JudgedProgram judge_program(Program program, const JobWorld& world,
                                           const StageProgress& progress = {});
 
 /// Where operations of the program work, by their names in the job: for statistics. The whole part for
 /// unknown names.
-[[nodiscard]] Region area_of(const Job& job, const JobWorld& world, const std::string& operation);
+[[nodiscard]] Region area_of(const JobWorld& world, const std::string& operation);
 
 }  // namespace yardpass

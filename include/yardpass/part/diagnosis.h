@@ -36,7 +36,7 @@ struct ChordError {
 };
 
 struct DiagnosisOptions {
-  double crease_deg = 30;    ///< joints that turn by more are edges of the part and tell nothing about chords
+  double crease_deg = 25;    ///< joints that turn by more are edges of the part and tell nothing about chords
   double tiny_share = 0.01;  ///< shells with a smaller box diagonal than this share of the part's are tiny
   bool crossings = true;     ///< look for triangles that cross each other (the longest part of the work)
 };

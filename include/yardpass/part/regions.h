@@ -14,7 +14,7 @@ namespace yardpass {
 
 struct RegionOptions {
   /// Joints that turn by more than this split regions.
-  double crease_deg = 30;
+  double crease_deg = 25;
   /// Smooth surface that bends tighter than this radius is split from broader surface. Empty: from the part
   /// itself, if its radii fall into two heaps, tight and broad, with a clear valley between them. 0: bends
   /// are not split off.

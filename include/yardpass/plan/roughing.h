@@ -2,6 +2,8 @@
 /// room.
 #pragma once
 
+#include <limits>
+
 #include "yardpass/contact/tip_surface.h"
 #include "yardpass/geom/region.h"
 #include "yardpass/plan/cuts.h"
@@ -9,8 +11,9 @@
 namespace yardpass {
 
 struct RoughingOptions {
-  double top_z = 0;        ///< top of the stock [mm]
-  double stepdown_mm = 2;  ///< between levels
+  double top_z = 0;  ///< top of the stock, or of what is to be cut [mm]
+  double bottom_z = -std::numeric_limits<double>::infinity();  ///< no level lies below; one lies on it
+  double stepdown_mm = 2;                                      ///< between levels
   double stepover_mm =
       3;  ///< between loops; up to the tool's radius no peg can stay, above it pegs are looked for
   double tolerance_mm = 0.05;  ///< the loops keep this far from walls at most, beyond the allowance

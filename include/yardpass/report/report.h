@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "yardpass/job/inspect.h"
 #include "yardpass/job/run.h"
 
 namespace yardpass {
@@ -27,8 +28,8 @@ struct Report {
   std::vector<OperationReport> operations;
   [[nodiscard]] bool clean() const { return judged.judgement.clean(); }
 };
-[[nodiscard]] Report make_report(const Job& job, const RunResult& run);
-[[nodiscard]] Report make_report(const Job& job, const JobWorld& world, const JudgedProgram& judged);
+[[nodiscard]] Report make_report(const RunResult& run);
+[[nodiscard]] Report make_report(const JobWorld& world, const JudgedProgram& judged);
 
 /// report.json, see docs/report.md for its keys.
 [[nodiscard]] std::string report_json(const Report& report);
@@ -43,12 +44,19 @@ struct Picture {
 /// Draws all pictures of a report into the folder as PNG. Throws Error if a file cannot be written.
 std::vector<Picture> draw_pictures(const Report& report, const std::filesystem::path& folder);
 
-/// The part from above, shaded, with heights along its sides.
-void draw_part(const std::shared_ptr<const ContactPart>& part, const std::string& title,
-               const std::filesystem::path& file);
+/// Draws what is to be seen of a part into the folder: part.png (heights, flats, sharp edges), slopes.png,
+/// reach.png (which ball reaches what), regions.png (numbered). Throws Error if a file cannot be written.
+std::vector<Picture> draw_inspection(const Inspection& inspection, const std::filesystem::path& folder,
+                                     const Progress& progress = {});
 
-/// Mesh summary as JSON, for `yardpass inspect --json`.
-[[nodiscard]] std::string summary_json(const PartSummary& summary, const std::string& file);
+/// "4.02 mm", "below 0.25 mm", "above 16 mm".
+[[nodiscard]] std::string smallest_hollow_words(const Survey& survey);
+
+/// part.json, and what `yardpass inspect --json` prints; see docs/survey.md for its keys.
+[[nodiscard]] std::string inspection_json(const Inspection& inspection);
+
+/// What was done to bring the file into the program's coordinates, in words; empty if nothing was.
+[[nodiscard]] std::string placement_words(const JobWorld& world);
 
 /// "1:02:03" or "2:03" (hours only when there are any).
 [[nodiscard]] std::string clock(double seconds);

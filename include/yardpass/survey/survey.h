@@ -47,7 +47,7 @@ struct SurveyOptions {
   double reach_tolerance_mm = 0.01;
   std::int64_t samples = 40000;        ///< for the shares; steps of about 0.1 % or less
   std::int64_t reach_samples = 12000;  ///< for the balls
-  double sharp_deg = 30;               ///< edges that turn by more are sharp
+  double sharp_deg = 25;               ///< edges that turn by more are sharp
 };
 
 struct Survey {

@@ -1,0 +1,31 @@
+/// Looking at a part before anything is planned.
+#pragma once
+
+#include "yardpass/job/run.h"
+#include "yardpass/part/measure.h"
+#include "yardpass/survey/survey.h"
+
+namespace yardpass {
+
+/// A place asked about: where it lies on the part, and in which region.
+struct PlaceFound {
+  std::vector<double> asked;  ///< [x, y] from above, or [x, y, z] nearest
+  SurfacePlace found;
+  std::int32_t region = 0;
+};
+
+/// All that `yardpass inspect` tells.
+struct Inspection {
+  std::string title;
+  JobWorld world;  ///< with all regions of the part, and crossing triangles looked for
+  Survey survey;
+  std::vector<PlaceFound> places;
+};
+
+/// Looks at the part of a job as the job reads, repairs and places it, with its named regions. For a mesh
+/// alone make a Job with nothing but its part and title. Throws Error like load_world, and if there is no
+/// part at a place asked about.
+[[nodiscard]] Inspection inspect_part(const Job& job, const std::vector<std::vector<double>>& places = {},
+                                      const SurveyOptions& options = {}, const StageProgress& progress = {});
+
+}  // namespace yardpass

@@ -1,0 +1,35 @@
+// Reading the tables of a job file, one function for each kind.
+#pragma once
+
+#include "job/toml_reader.h"
+#include "yardpass/job/job_file.h"
+
+namespace yardpass::detail {
+
+inline constexpr Range kLength{0, 1e4, true};
+inline constexpr Range kLengthOrZero{0, 1e4};
+inline constexpr Range kFeed{0, 1e6, true, "mm/min"};
+inline constexpr Range kPlace{-1e5, 1e5};
+
+Tool read_tool(const std::string& name, const toml::table& table, Mistakes& mistakes);
+/// [part]: mesh, unit, repairs, placement, origin.
+void read_part(TableReader& reader, Job& job);
+/// [splitting]
+void read_splitting(TableReader& reader, RegionOptions& options);
+/// [regions.NAME]
+RegionJob read_region(const std::string& name, const toml::table& table, Mistakes& mistakes);
+/// Regions name each other: every name must exist, and none may lead back to itself.
+void check_region_names(const std::vector<RegionJob>& regions, Mistakes& mistakes);
+
+/// [x, y] or [x, y, z]; nothing, with a message, if it is neither.
+std::optional<std::vector<double>> read_numbers(TableReader& reader, const toml::node& node,
+                                                const std::string& key, std::size_t least, std::size_t most,
+                                                const std::string& form);
+/// [[x, y], ...], or a list of such loops.
+std::optional<Region> read_loops(TableReader& reader, const toml::node& node, const std::string& key);
+
+/// A number, or a table that tells by which places of the part it is measured; the latter goes to `measured`.
+std::optional<double> number_or_measure(TableReader& reader, const char* key, const Range& range,
+                                        std::vector<MeasuredValue>& measured);
+
+}  // namespace yardpass::detail

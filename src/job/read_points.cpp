@@ -1,0 +1,72 @@
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "job/job_tables.h"
+
+namespace yardpass::detail {
+
+std::optional<std::vector<double>> read_numbers(TableReader& reader, const toml::node& node,
+                                                const std::string& key, std::size_t least, std::size_t most,
+                                                const std::string& form) {
+  const toml::array* list = node.as_array();
+  std::vector<double> numbers;
+  if (list)
+    for (const toml::node& n : *list) {
+      const auto value = n.is_number() ? n.value<double>() : std::nullopt;
+      if (!value || !(std::abs(*value) <= 1e5)) break;
+      numbers.push_back(*value);
+    }
+  if (!list || numbers.size() != list->size() || numbers.size() < least || numbers.size() > most) {
+    reader.wrong(node, key, "must be " + form + ", each at most 1e5 in size");
+    return std::nullopt;
+  }
+  return numbers;
+}
+
+std::optional<Region> read_loops(TableReader& reader, const toml::node& node, const std::string& key) {
+  const toml::array* list = node.as_array();
+  const auto is_point = [](const toml::node& n) {
+    const toml::array* p = n.as_array();
+    return p && p->size() == 2 && p->get(0)->is_number() && p->get(1)->is_number();
+  };
+  const char* form = "must be points [[x, y], ...], at least three, or a list of such loops";
+  if (!list || list->empty()) {
+    reader.wrong(node, key, form);
+    return std::nullopt;
+  }
+  std::vector<const toml::array*> loops;
+  if (is_point(*list->get(0)))
+    loops.push_back(list);
+  else
+    for (const toml::node& loop : *list) loops.push_back(loop.as_array());
+  Region region;
+  for (const toml::array* loop : loops) {
+    if (!loop || loop->size() < 3) {
+      reader.wrong(loop ? static_cast<const toml::node&>(*loop) : node, key, form);
+      return std::nullopt;
+    }
+    Polyline2 points;
+    for (const toml::node& point : *loop) {
+      if (!is_point(point)) {
+        reader.wrong(point, key, "holds something that is no point [x, y]");
+        return std::nullopt;
+      }
+      points.emplace_back(*point.as_array()->get(0)->value<double>(),
+                          *point.as_array()->get(1)->value<double>());
+      if (!(points.back().cwiseAbs().maxCoeff() <= 1e5)) {
+        reader.wrong(point, key, "holds a point beyond 1e5 mm");
+        return std::nullopt;
+      }
+    }
+    region.loops.push_back(std::move(points));
+  }
+  region = unite(region, {});
+  if (region.area_mm2() < 1e-3) {
+    reader.wrong(node, key, "encloses no area");
+    return std::nullopt;
+  }
+  return region;
+}
+
+}  // namespace yardpass::detail

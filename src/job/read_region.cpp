@@ -1,0 +1,159 @@
+#include <algorithm>
+#include <functional>
+
+#include <fmt/format.h>
+
+#include "job/job_tables.h"
+
+namespace yardpass::detail {
+
+namespace {
+
+const char* const kPlaceForm = "a place [x, y] (from above) or [x, y, z] (nearest), or a list of places";
+
+/// One place, or a list of them.
+std::vector<std::vector<double>> read_places(TableReader& reader, const toml::node& node,
+                                             const std::string& key) {
+  std::vector<std::vector<double>> places;
+  const toml::array* list = node.as_array();
+  const bool several = list && !list->empty() && list->get(0)->is_array();
+  const auto add = [&](const toml::node& place) {
+    if (auto numbers = read_numbers(reader, place, key, 2, 3, kPlaceForm)) places.push_back(*numbers);
+  };
+  if (several)
+    for (const toml::node& place : *list) add(place);
+  else
+    add(node);
+  return places;
+}
+
+/// A name or a list of names.
+std::vector<std::string> read_names(TableReader& reader, const char* key) {
+  std::vector<std::string> names;
+  const toml::node* node = reader.any(key);
+  if (!node) return names;
+  const auto add = [&](const toml::node& n) {
+    const auto name = n.value_exact<std::string>();
+    if (name && !name->empty())
+      names.push_back(*name);
+    else
+      reader.wrong(n, key, "must be a name in quotes, or a list of names");
+  };
+  if (const toml::array* list = node->as_array())
+    for (const toml::node& n : *list) add(n);
+  else
+    add(*node);
+  return names;
+}
+
+std::vector<std::int32_t> read_region_numbers(TableReader& reader) {
+  std::vector<std::int32_t> numbers;
+  const toml::array* list = reader.array("numbers");
+  if (!list) return numbers;
+  for (const toml::node& node : *list) {
+    const auto value = node.value_exact<std::int64_t>();
+    if (value && *value >= 1 && *value <= 1'000'000'000)
+      numbers.push_back(static_cast<std::int32_t>(*value));
+    else
+      reader.wrong(node, "numbers", "must hold whole numbers from 1, as on the picture of the regions");
+  }
+  return numbers;
+}
+
+void read_limits(TableReader& reader, RegionJob& region) {
+  if (const toml::node* node = reader.any("slope")) {
+    const char* form = "[least, greatest] in degrees from level, between 0 and 180; above 90 faces down";
+    if (const auto pair = read_numbers(reader, *node, "slope", 2, 2, form)) {
+      if ((*pair)[0] >= 0 && (*pair)[1] <= 180 && (*pair)[0] <= (*pair)[1])
+        region.slope_deg = {(*pair)[0], (*pair)[1]};
+      else
+        reader.wrong(*node, "slope", fmt::format("must be {}", form));
+    }
+  }
+  if (const toml::node* node = reader.any("box")) {
+    const toml::array* list = node->as_array();
+    const char* form = "two opposite corners [[x, y, z], [x, y, z]]";
+    if (!list || list->size() != 2) {
+      reader.wrong(*node, "box", fmt::format("must be {}", form));
+    } else {
+      Box3 box;
+      for (const toml::node& corner : *list)
+        if (const auto p = read_numbers(reader, corner, "box", 3, 3, form)) box.extend(Vec3(p->data()));
+      region.box = box;
+    }
+  }
+  if (const toml::node* node = reader.any("inside")) region.inside = read_loops(reader, *node, "inside");
+}
+
+}  // namespace
+
+void read_splitting(TableReader& reader, RegionOptions& options) {
+  const Range angle{0, 180, true, "degrees"};
+  options.crease_deg = reader.number("crease_angle", angle).value_or(options.crease_deg);
+  options.bend_radius_mm = reader.number("bend_radius", kLengthOrZero);
+  options.total_turn_deg = reader.number("total_turn", {0, 180, false, "degrees"}).value_or(0);
+  options.crumb_mm2 = reader.number("crumb_area", {0, 1e9, false, "mm2"});
+  reader.finish();
+}
+
+RegionJob read_region(const std::string& name, const toml::table& table, Mistakes& mistakes) {
+  TableReader reader(table, fmt::format("region \"{}\"", name), mistakes);
+  RegionJob region;
+  region.name = name;
+  region.line = reader.line();
+  if (const toml::node* node = reader.any("at")) region.at = read_places(reader, *node, "at");
+  region.numbers = read_region_numbers(reader);
+  region.groups = read_names(reader, "group");
+  region.union_of = read_names(reader, "union_of");
+  region.neighbours_of = read_names(reader, "neighbours_of");
+  region.without = read_names(reader, "without");
+  read_limits(reader, region);
+  reader.finish();
+  if (table.empty())
+    mistakes.add(
+        region.line,
+        fmt::format("region \"{}\": says nothing; give at least one of: at, numbers, group, union_of, "
+                    "neighbours_of, slope, box, inside, without",
+                    name));
+  return region;
+}
+
+void check_region_names(const std::vector<RegionJob>& regions, Mistakes& mistakes) {
+  std::vector<std::string> names;
+  for (const RegionJob& region : regions) names.push_back(region.name);
+  const auto index_of = [&](const std::string& name) {
+    return static_cast<std::size_t>(std::find(names.begin(), names.end(), name) - names.begin());
+  };
+  const auto named_by = [](const RegionJob& region) {
+    std::vector<std::string> all = region.union_of;
+    all.insert(all.end(), region.neighbours_of.begin(), region.neighbours_of.end());
+    all.insert(all.end(), region.without.begin(), region.without.end());
+    return all;
+  };
+  for (const RegionJob& region : regions)
+    for (const std::string& name : named_by(region)) {
+      if (index_of(name) < names.size()) continue;
+      const auto near = nearest_word(name, names);
+      mistakes.add(
+          region.line,
+          fmt::format("region \"{}\": names \"{}\", which is not defined{}; there are: {}", region.name, name,
+                      near ? fmt::format(" (did you mean \"{}\"?)", *near) : "", listed(names)));
+    }
+  // 0: not looked at, 1: on the way, 2: done
+  std::vector<int> state(regions.size(), 0);
+  const std::function<bool(std::size_t)> leads_back = [&](std::size_t i) {
+    if (state[i] != 0) return state[i] == 1;
+    state[i] = 1;
+    bool back = false;
+    for (const std::string& name : named_by(regions[i]))
+      if (const std::size_t other = index_of(name); other < names.size()) back = back || leads_back(other);
+    state[i] = 2;
+    return back;
+  };
+  for (std::size_t i = 0; i < regions.size(); ++i)
+    if (state[i] == 0 && leads_back(i))
+      mistakes.add(regions[i].line,
+                   fmt::format("region \"{}\": leads back to itself by the names it uses", regions[i].name));
+}
+
+}  // namespace yardpass::detail

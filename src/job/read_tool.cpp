@@ -1,0 +1,132 @@
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "job/job_tables.h"
+
+namespace yardpass::detail {
+
+namespace {
+
+std::vector<std::string> shapes() { return {"ball", "flat", "bull", "taper", "chamfer", "profile"}; }
+
+Shape shape_named(const std::string& name) {
+  for (const Shape shape :
+       {Shape::ball, Shape::flat, Shape::bull, Shape::taper, Shape::chamfer, Shape::profile})
+    if (name == name_of(shape)) return shape;
+  return Shape::ball;
+}
+
+void read_holder(TableReader& reader, Tool& tool, Mistakes& mistakes) {
+  const toml::array* sections = reader.array("holder");
+  if (!sections) return;
+  for (const toml::node& node : *sections) {
+    if (!node.is_table()) {
+      reader.wrong(node, "holder", "must be a list of { length, lower_diameter, upper_diameter }");
+      continue;
+    }
+    TableReader section(*node.as_table(), reader.where() + ", holder", mistakes);
+    const auto length = section.number("length", kLength), lower = section.number("lower_diameter", kLength),
+               upper = section.number("upper_diameter", kLength);
+    for (const char* key : {"length", "lower_diameter", "upper_diameter"})
+      if (!node.as_table()->contains(key)) section.missing(key, "every section of a holder needs it");
+    section.finish();
+    if (length && lower && upper) tool.holder.push_back({*length, *lower, *upper});
+  }
+}
+
+/// [[r, z], ...] or [r, z, arc radius] where an arc leads to the point.
+void read_outline(TableReader& reader, Tool& tool) {
+  const toml::array* points = reader.array("outline");
+  if (!points) return;
+  for (const toml::node& node : *points) {
+    const toml::array* point = node.as_array();
+    const bool good = point && (point->size() == 2 || point->size() == 3) &&
+                      std::all_of(point->begin(), point->end(), [](const toml::node& n) {
+                        return n.is_number() && std::abs(*n.value<double>()) <= 1e4;
+                      });
+    if (!good) {
+      reader.wrong(node, "outline",
+                   "must be points [r, z] or [r, z, arc radius] from the tip outwards, in mm");
+      return;
+    }
+    tool.outline.push_back({*point->get(0)->value<double>(), *point->get(1)->value<double>(),
+                            point->size() == 3 ? *point->get(2)->value<double>() : 0.0});
+  }
+}
+
+}  // namespace
+
+Tool read_tool(const std::string& name, const toml::table& table, Mistakes& mistakes) {
+  TableReader reader(table, fmt::format("tool \"{}\"", name), mistakes);
+  Tool tool;
+  tool.name = name;
+  const auto take = [](double& field, const std::optional<double>& value) { field = value.value_or(field); };
+  const auto number = reader.whole("number", 1, 9999);
+  const auto shape = reader.choice("shape", shapes());
+  const auto diameter = reader.number("diameter", kLength);
+  take(tool.corner_radius_mm, reader.number("corner_radius", kLengthOrZero));
+  take(tool.taper_angle_deg, reader.number("taper_angle", {0, 89.9, true, "degrees from the axis"}));
+  take(tool.tip_diameter_mm, reader.number("tip_diameter", kLengthOrZero));
+  take(tool.flute_length_mm, reader.number("flute_length", kLength));
+  take(tool.neck_diameter_mm, reader.number("neck_diameter", kLength));
+  take(tool.neck_length_mm, reader.number("neck_length", kLength));
+  take(tool.shank_diameter_mm, reader.number("shank_diameter", kLength));
+  take(tool.stickout_mm, reader.number("stickout", kLength));
+  const auto spindle = reader.number("spindle", {1, 2e5, false, "turns a minute"});
+  const auto feed = reader.number("feed", kFeed);
+  take(tool.plunge_feed_mm_min, reader.number("plunge_feed", kFeed));
+  take(tool.ramp_feed_mm_min, reader.number("ramp_feed", kFeed));
+  take(tool.link_feed_mm_min, reader.number("link_feed", kFeed));
+  tool.coolant = reader.flag("coolant").value_or(true);
+  read_holder(reader, tool, mistakes);
+  read_outline(reader, tool);
+  reader.finish();
+  const auto need = [&](const char* key, const std::string& what) {
+    if (!table.contains(key)) reader.missing(key, what);
+  };
+  need("number", "the T word of the tool change");
+  need("shape", "valid: " + listed(shapes()));
+  need("diameter", "in mm; of a taper at its tip");
+  need("spindle", "turns a minute");
+  need("feed", "mm/min");
+  if (shape && *shape == "bull") need("corner_radius", "a bull nose needs it");
+  if (shape && (*shape == "taper" || *shape == "chamfer")) need("taper_angle", "degrees from the axis");
+  if (shape && *shape == "profile")
+    need("outline", "points [r, z] or [r, z, arc radius] from the tip outwards");
+  if (shape && *shape == "taper") need("flute_length", "it gives the length of the cone");
+  if (!number || !shape || !diameter || !spindle || !feed) return tool;
+  tool.number = static_cast<int>(*number);
+  tool.shape = shape_named(*shape);
+  tool.diameter_mm = *diameter;
+  tool.spindle_rpm = *spindle;
+  tool.feed_mm_min = *feed;
+  tool = completed(tool);
+  const auto clash = [&](const char* key, const std::string& what) {
+    if (const toml::node* node = table.get(key)) reader.wrong(*node, key, what);
+  };
+  if (tool.shape != Shape::profile) clash("outline", fmt::format("does not belong to a {} tool", *shape));
+  if (tool.shape == Shape::profile && !tool.outline.empty() &&
+      std::abs(2 * tool.outline.back().r_mm - tool.diameter_mm) > 1e-6)
+    clash("outline", fmt::format("ends at a diameter of {}, but \"diameter\" is {}",
+                                 2 * tool.outline.back().r_mm, tool.diameter_mm));
+  if (tool.shape != Shape::bull && tool.shape != Shape::taper)
+    clash("corner_radius", fmt::format("does not belong to a {} tool", *shape));
+  if (tool.shape != Shape::taper && tool.shape != Shape::chamfer)
+    clash("taper_angle", fmt::format("does not belong to a {} tool", *shape));
+  if (tool.shape != Shape::chamfer)
+    clash("tip_diameter", fmt::format("does not belong to a {} tool", *shape));
+  if (tool.flute_length_mm > tool.stickout_mm)
+    clash("flute_length",
+          fmt::format("is {}, longer than the stick-out, {}", tool.flute_length_mm, tool.stickout_mm));
+  if (tool.shape == Shape::profile && tool.outline.empty()) return tool;
+  try {
+    (void)profile_of(tool);
+  } catch (const Error& error) {
+    mistakes.add(reader.line(), fmt::format("{}: {}", reader.where(), error.what()));
+  }
+  return tool;
+}
+
+}  // namespace yardpass::detail

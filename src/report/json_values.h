@@ -1,0 +1,24 @@
+// Values of JSON files.
+#pragma once
+
+#include <cmath>
+
+#include <nlohmann/json.hpp>
+
+#include "yardpass/job/run.h"
+
+namespace yardpass::detail {
+
+using Json = nlohmann::ordered_json;
+
+/// Six decimals of a millimetre are finer than any promise; more would only be noise.
+inline double rounded(double value) { return std::round(value * 1e6) / 1e6; }
+inline Json triple(const Vec3& p) { return Json::array({rounded(p.x()), rounded(p.y()), rounded(p.z())}); }
+inline Json box(const Box3& b) { return {{"min", triple(b.min())}, {"max", triple(b.max())}}; }
+
+/// Where the part comes from, and what was done to it.
+Json part_file_json(const JobWorld& world);
+/// The regions that the job names.
+Json named_regions_json(const JobWorld& world);
+
+}  // namespace yardpass::detail

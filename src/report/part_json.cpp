@@ -1,0 +1,231 @@
+#include <fmt/format.h>
+
+#include "report/json_values.h"
+#include "yardpass/report/report.h"
+#include "yardpass/version.h"
+
+namespace yardpass {
+
+using detail::box;
+using detail::Json;
+using detail::rounded;
+using detail::triple;
+
+namespace {
+
+Json places_json(const std::vector<Vec3>& places) {
+  Json json = Json::array();
+  for (const Vec3& p : places) json.push_back(triple(p));
+  return json;
+}
+
+Json trouble_json(const Trouble& trouble) {
+  return {{"count", trouble.count}, {"places", places_json(trouble.places)}};
+}
+
+Json mesh_json(const JobWorld& world) {
+  const Diagnosis& d = world.diagnosis;
+  Json loops = Json::array();
+  for (const OpenLoop& loop : d.open_loops)
+    loops.push_back({{"length", rounded(loop.length_mm)},
+                     {"edges", loop.edges},
+                     {"border", loop.outer},
+                     {"at", triple(loop.at)}});
+  Json told = Json::array();
+  for (const Remark& remark : remarks(d))
+    told.push_back({{"what", remark.what},
+                    {"matters", remark.matters},
+                    {"why", remark.why},
+                    {"places", places_json(remark.places)}});
+  return {{"triangles", world.summary.triangles},
+          {"corners", world.summary.points},
+          {"closed", d.edges.closed()},
+          {"volume", rounded(world.summary.volume_mm3)},
+          {"shells", d.shells},
+          {"inside_out", d.inside_out},
+          {"open_edges", d.edges.open},
+          {"open_loops", loops},
+          {"crowded_edges", trouble_json(d.crowded)},
+          {"flipped_edges", trouble_json(d.flipped)},
+          {"zero_area", trouble_json(d.zero_area)},
+          {"repeated", trouble_json(d.repeated)},
+          {"crossing_pairs", trouble_json(d.crossing)},
+          {"tiny_shells", trouble_json(d.tiny_shells)},
+          {"shortest_edge", rounded(d.shortest_edge_mm)},
+          {"median_edge", rounded(d.median_edge_mm)},
+          {"longest_edge", rounded(d.longest_edge_mm)},
+          {"chord_error",
+           {{"median", rounded(d.chord_error.median_mm)},
+            {"percentile_95", rounded(d.chord_error.p95_mm)},
+            {"greatest", rounded(d.chord_error.greatest_mm)},
+            {"greatest_at", triple(d.chord_error.worst)}}},
+          {"remarks", told}};
+}
+
+Json survey_json(const Survey& survey) {
+  Json slopes = Json::array(), flats = Json::array(), reach = Json::array(), edges = Json::array();
+  for (const SlopeShare& s : survey.slopes)
+    slopes.push_back({{"from", s.from_deg}, {"to", s.to_deg}, {"area", rounded(s.area_mm2)}});
+  for (const Flat& flat : survey.flats)
+    flats.push_back({{"z", rounded(flat.z_mm)}, {"area", rounded(flat.area_mm2)}});
+  for (const BallReach& r : survey.reach)
+    reach.push_back({{"diameter", r.diameter_mm}, {"share", rounded(r.share)}});
+  for (const SharpEdge& edge : survey.edges)
+    edges.push_back({{"length", rounded(edge.length_mm)},
+                     {"least_turn", rounded(edge.least_turn_deg)},
+                     {"greatest_turn", rounded(edge.greatest_turn_deg)},
+                     {"hollow", edge.hollow},
+                     {"closed", edge.closed}});
+  return {{"area", rounded(survey.area_mm2)},
+          {"top", rounded(survey.top_z)},
+          {"lowest_seen", rounded(survey.lowest_seen_z)},
+          {"depth", rounded(survey.depth_mm())},
+          {"slopes", slopes},
+          {"undercut_area", rounded(survey.undercut_mm2)},
+          {"underside_area", rounded(survey.underside_mm2)},
+          {"flats", flats},
+          {"ball_reach", reach},
+          {"ball_reach_tolerance", rounded(survey.reach_tolerance_mm)},
+          {"smallest_hollow_radius", rounded(survey.smallest_hollow_mm)},
+          {"smallest_hollow_at", triple(survey.smallest_hollow_at)},
+          {"sharp_edges", edges}};
+}
+
+Json regions_json(const JobWorld& world) {
+  Json list = Json::array();
+  for (std::size_t i = 0; i < world.region_map.regions.size(); ++i) {
+    const SurfaceRegion& region = world.region_map.regions[i];
+    Json json{{"number", i + 1},
+              {"kind", name_of(region.kind)},
+              {"area", rounded(region.area_mm2)},
+              {"triangles", region.triangles},
+              {"box", box(region.box)},
+              {"least_slope", rounded(region.least_slope_deg)},
+              {"greatest_slope", rounded(region.greatest_slope_deg)},
+              {"at", triple(region.at)},
+              {"neighbours", region.neighbours}};
+    if (region.bend_radius_mm > 0) json["radius"] = rounded(region.bend_radius_mm);
+    if (region.group >= 0) json["group"] = world.record.groups[static_cast<std::size_t>(region.group)];
+    list.push_back(json);
+  }
+  return list;
+}
+
+Json place_json(const PlaceFound& place) {
+  return {{"asked", place.asked},
+          {"at", triple(place.found.at)},
+          {"slope", rounded(place.found.slope_deg())},
+          {"region", place.region}};
+}
+
+}  // namespace
+
+namespace detail {
+
+Json part_file_json(const JobWorld& world) {
+  const PartRecord& record = world.record;
+  const Placement& placement = world.job.part.placement;
+  Json repairs = Json::array(), turns = Json::array(), matrix = Json::array();
+  for (const RepairCount& repair : record.repairs)
+    repairs.push_back({{"repair", name_of(repair.repair)}, {"triangles", repair.triangles}});
+  const char* axes[] = {"x", "y", "z"};
+  for (const Turn& turn : placement.turns)
+    turns.push_back({{"axis", axes[static_cast<int>(turn.axis)]}, {"angle", turn.angle_deg}});
+  for (int row = 0; row < 3; ++row) {
+    Json numbers = Json::array();
+    for (int column = 0; column < 4; ++column) numbers.push_back(record.matrix(row, column));
+    matrix.push_back(numbers);
+  }
+  return {{"name", world.job.part.mesh.filename().string()},
+          {"format", record.format},
+          {"unit", name_of(record.unit)},
+          {"unit_from", record.unit_source},
+          {"weld", world.job.part.read.weld_mm},
+          {"welded_corners", record.welded},
+          {"groups", record.groups},
+          {"notes", record.notes},
+          {"repairs", repairs},
+          {"placement",
+           {{"shrink_factor", triple(placement.shrink_factor)},
+            {"mirror", placement.mirror ? Json(axes[static_cast<int>(*placement.mirror)]) : Json(nullptr)},
+            {"turn", turns},
+            {"move", triple(placement.move)},
+            {"matrix", matrix}}}};
+}
+
+Json named_regions_json(const JobWorld& world) {
+  Json list = Json::array();
+  for (const NamedRegion& region : world.regions)
+    list.push_back({{"name", region.name},
+                    {"area", rounded(region.area_mm2)},
+                    {"box", box(region.box)},
+                    {"outline_area", rounded(region.outline.area_mm2())}});
+  return list;
+}
+
+}  // namespace detail
+
+std::string placement_words(const JobWorld& world) {
+  const Placement& placement = world.job.part.placement;
+  std::string words;
+  const auto add = [&](const std::string& more) { words += (words.empty() ? "" : ", ") + more; };
+  const char* axes[] = {"X", "Y", "Z"};
+  if (placement.shrink_factor != Vec3(1, 1, 1)) {
+    const Vec3& f = placement.shrink_factor;
+    add(f.x() == f.y() && f.y() == f.z() ? fmt::format("sizes times {:g}", f.x())
+                                         : fmt::format("sizes times {:g}, {:g}, {:g}", f.x(), f.y(), f.z()));
+  }
+  if (placement.mirror) add(fmt::format("mirrored in {}", axes[static_cast<int>(*placement.mirror)]));
+  for (const Turn& turn : placement.turns)
+    add(fmt::format("turned by {:g} degrees about {}", turn.angle_deg, axes[static_cast<int>(turn.axis)]));
+  if (!placement.move.isZero())
+    add(fmt::format("moved by {:g}, {:g}, {:g}", placement.move.x(), placement.move.y(), placement.move.z()));
+  if (world.job.part.origin) {
+    // The zero point of the program, told in coordinates before it was set.
+    const Vec3 origin = placement.move - world.record.matrix.col(3);
+    add(fmt::format("origin at {:.6g}, {:.6g}, {:.6g}", origin.x(), origin.y(), origin.z()));
+  }
+  return words;
+}
+
+std::string inspection_json(const Inspection& inspection) {
+  const JobWorld& world = inspection.world;
+  Json json{{"yardpass", YARDPASS_VERSION},
+            {"title", inspection.title},
+            {"units", "mm"},
+            {"file", detail::part_file_json(world)},
+            {"box", box(world.summary.box)},
+            {"mesh", mesh_json(world)},
+            {"survey", survey_json(inspection.survey)},
+            {"splitting",
+             {{"crease_angle", world.job.splitting.crease_deg},
+              {"bend_radius", rounded(world.region_map.bend_radius_mm)},
+              {"bend_radius_from_part", world.region_map.bend_from_part},
+              {"total_turn", world.job.splitting.total_turn_deg},
+              {"crumb_area", rounded(world.region_map.crumb_mm2)},
+              {"crumbs_joined", world.region_map.crumbs}}},
+            {"regions", regions_json(world)},
+            {"named_regions", detail::named_regions_json(world)}};
+  json["places"] = Json::array();
+  for (const PlaceFound& place : inspection.places) json["places"].push_back(place_json(place));
+  if (inspection.places.size() > 1) {
+    json["spans"] = Json::array();
+    for (std::size_t i = 0; i + 1 < inspection.places.size(); ++i) {
+      const Span span = span_between(inspection.places[i].found.at, inspection.places[i + 1].found.at);
+      json["spans"].push_back({{"distance", rounded(span.distance_mm)},
+                               {"plan_distance", rounded(span.plan_distance_mm)},
+                               {"rise", rounded(span.rise_mm)},
+                               {"angle", rounded(span.angle_deg)},
+                               {"slope", rounded(span.slope_deg)}});
+    }
+  }
+  if (inspection.places.size() == 3) {
+    const auto circle = circle_through(inspection.places[0].found.at, inspection.places[1].found.at,
+                                       inspection.places[2].found.at);
+    json["circle"] = circle ? Json{{"radius", rounded(circle->radius_mm)}, {"centre", triple(circle->centre)}}
+                            : Json(nullptr);
+  }
+  return json.dump(2) + "\n";
+}
+
+}  // namespace yardpass

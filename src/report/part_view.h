@@ -1,0 +1,57 @@
+// A part seen from a direction, pixel by pixel.
+#pragma once
+
+#include "report/canvas.h"
+#include "yardpass/geom/mesh.h"
+
+namespace yardpass::detail {
+
+class PartView {
+ public:
+  /// Parallel projection into a frame of the page. `elevation_deg` 90: from above with X to the right and Y
+  /// up; less: from that height over the horizon, after walking round the part by `azimuth_deg` (0: from -Y,
+  /// counter-clockwise seen from above).
+  PartView(const Mesh& mesh, const Frame& frame, double azimuth_deg, double elevation_deg);
+
+  [[nodiscard]] int width() const { return width_; }
+  [[nodiscard]] int height() const { return height_; }
+  [[nodiscard]] const Frame& frame() const { return frame_; }
+  /// Of the pixel in column i from the left and row j from the top; -1 where there is no part.
+  [[nodiscard]] std::int32_t triangle(int i, int j) const { return triangle_[index(i, j)]; }
+  /// The place of the part in the middle of the pixel.
+  [[nodiscard]] Vec3 place(int i, int j) const;
+  /// How bright a triangle is under a lamp at the viewer's upper left, 0.35 to 1.
+  [[nodiscard]] double light(std::int32_t triangle) const;
+  [[nodiscard]] Vec2 to_page(const Vec3& p) const { return plan_.to_page(flat(p)); }
+  /// Maps the two directions across the view, in mm; from above these are X and Y.
+  [[nodiscard]] const PlanView& plan() const { return plan_; }
+
+  /// Marks the pixels of a line that is not hidden.
+  void mark_line(const Vec3& a, const Vec3& b, std::vector<std::uint8_t>& marks) const;
+
+  /// Paints `colour_of(i, j)` on every pixel that shows the part.
+  template <typename ColourOf>
+  void paint(Canvas& canvas, const ColourOf& colour_of) const {
+    canvas.paint(frame_, [&](const Vec2& p) {
+      const int i = static_cast<int>(p.x() - frame_.left), j = static_cast<int>(p.y() - frame_.top);
+      return triangle(i, j) < 0 ? Colour{1, 1, 1} : colour_of(i, j);
+    });
+  }
+  [[nodiscard]] std::size_t index(int i, int j) const {
+    return static_cast<std::size_t>(j) * static_cast<std::size_t>(width_) + static_cast<std::size_t>(i);
+  }
+
+ private:
+  [[nodiscard]] Vec2 flat(const Vec3& p) const { return {p.dot(right_), p.dot(up_)}; }
+  void draw(std::int32_t triangle);
+
+  const Mesh& mesh_;
+  Vec3 right_, up_, towards_;  // towards: from the part to the viewer
+  PlanView plan_;
+  Frame frame_;
+  int width_, height_;
+  std::vector<std::int32_t> triangle_;
+  std::vector<float> depth_;
+};
+
+}  // namespace yardpass::detail

@@ -1,0 +1,49 @@
+#include "report/plot.h"
+
+#include <cmath>
+
+#include <fmt/format.h>
+
+namespace yardpass::detail {
+
+double round_step(double wanted) {
+  const double power = std::pow(10, std::floor(std::log10(wanted)));
+  for (const double factor : {1.0, 2.0, 5.0})
+    if (factor * power >= wanted) return factor * power;
+  return 10 * power;
+}
+
+void draw_axes(Canvas& canvas, const PlanView& view) {
+  const Frame frame = view.frame();
+  canvas.outline(frame, kFaint);
+  const double step = round_step(70 / view.scale());
+  for (double x = std::ceil(view.box().min().x() / step) * step; x <= view.box().max().x(); x += step) {
+    const double at = view.to_page({x, 0}).x();
+    canvas.move_to({at, frame.top + frame.height}), canvas.line_to({at, frame.top + frame.height + 5});
+    canvas.text({at, frame.top + frame.height + 18}, fmt::format("{:g}", x), 12, kFaint,
+                Canvas::Align::middle);
+  }
+  for (double y = std::ceil(view.box().min().y() / step) * step; y <= view.box().max().y(); y += step) {
+    const double at = view.to_page({0, y}).y();
+    canvas.move_to({frame.left - 5, at}), canvas.line_to({frame.left, at});
+    canvas.text({frame.left - 8, at + 4}, fmt::format("{:g}", y), 12, kFaint, Canvas::Align::right);
+  }
+  canvas.stroke(kFaint, 1);
+  canvas.text({frame.left + frame.width, frame.top + frame.height + 34}, "X, mm", 12, kFaint,
+              Canvas::Align::right);
+  canvas.text({frame.left - 8, frame.top - 8}, "Y, mm", 12, kFaint, Canvas::Align::right);
+}
+
+void draw_title(Canvas& canvas, const std::string& title, const std::string& below) {
+  canvas.text({24, 30}, title, 19, kInk, Canvas::Align::left, true);
+  canvas.text({24, 50}, below, 13, kFaint);
+}
+
+double draw_swatch(Canvas& canvas, double left, double top, const Colour& colour, const std::string& words) {
+  canvas.fill({left, top, 28, 18}, colour);
+  canvas.outline({left, top, 28, 18}, kFaint, 0.6);
+  canvas.text({left + 38, top + 14}, words, 13, kInk);
+  return top + 23;
+}
+
+}  // namespace yardpass::detail
