@@ -116,6 +116,21 @@ std::string values(const Report& report) {
   return html;
 }
 
+/// What was done to the part, and what is wrong with it that matters.
+std::string part_words(const JobWorld& world) {
+  std::string html;
+  const auto line = [&](const std::string& words) {
+    html += fmt::format("<p class=faint>{}</p>", escaped(words));
+  };
+  if (const std::string placing = placement_words(world); !placing.empty())
+    line("Part placed: " + placing + ".");
+  for (const RepairCount& repair : world.record.repairs)
+    line(fmt::format("Part repaired: {}, {} triangles.", name_of(repair.repair), repair.triangles));
+  for (const Remark& remark : remarks(world.diagnosis))
+    if (remark.matters) line(fmt::format("Part: {}: {}.", remark.what, remark.why));
+  return html;
+}
+
 }  // namespace
 
 std::string report_html(const Report& report, const std::vector<Picture>& pictures) {
@@ -134,6 +149,7 @@ std::string report_html(const Report& report, const std::vector<Picture>& pictur
       block.min().x(), block.max().x(), block.min().y(), block.max().y(), block.min().z(), block.max().z(),
       report.world.summary.triangles, report.world.summary.edges.closed() ? "closed" : "not closed",
       report.world.cell_mm);
+  html += part_words(report.world);
   html += "<h2>Operations</h2>" + operations_table(report);
   html += "<h2>Findings</h2>" + findings_table(report);
   if (!pictures.empty()) html += "<h2>Pictures</h2>";

@@ -9,6 +9,7 @@
 
 #include <fmt/format.h>
 
+#include "report/labelling.h"
 #include "report/part_view.h"
 #include "report/plot.h"
 
@@ -22,41 +23,6 @@ constexpr std::size_t kMostLabels = 150;
 // Okabe and Ito, "Color Universal Design", 2008, made lighter so that numbers on them can be read.
 constexpr std::array<unsigned, 8> kPalette{0xf5c163, 0x9fd3f3, 0x6cc7a9, 0xf6ee8f,
                                            0x7fb2dc, 0xe9a06b, 0xe3b4d0, 0xd0d4da};
-
-/// A palette entry for each region, greedily from the one with the most neighbours: the least used colour
-/// that no neighbour has.
-std::vector<std::size_t> colours_of(const RegionMap& map) {
-  const std::size_t count = map.regions.size();
-  std::vector<std::size_t> order(count), colour(count, kPalette.size());
-  for (std::size_t i = 0; i < count; ++i) order[i] = i;
-  std::stable_sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) {
-    return map.regions[a].neighbours.size() > map.regions[b].neighbours.size();
-  });
-  std::array<double, kPalette.size()> used{};  // area
-  for (const std::size_t i : order) {
-    std::array<int, kPalette.size()> around{};
-    const auto count_at = [&](std::int32_t number, int weight) {
-      if (const std::size_t c = colour[static_cast<std::size_t>(number - 1)]; c < kPalette.size())
-        around[c] += weight;
-    };
-    for (const auto other : map.regions[i].neighbours) {
-      count_at(other, 1000);
-      if (map[other].neighbours.size() < 40)
-        for (const auto next : map[other].neighbours) count_at(next, 1);
-    }
-    std::size_t best = 0;
-    for (std::size_t c = 1; c < kPalette.size(); ++c)
-      if (std::pair(around[c], used[c]) < std::pair(around[best], used[best])) best = c;
-    colour[i] = best;
-    used[best] += map.regions[i].area_mm2;
-  }
-  return colour;
-}
-
-struct Anchor {
-  Vec2 at{0, 0};     // on the page
-  double room = -1;  // pixels to the region's border
-};
 
 /// Region numbers of the pixels of a view, and where in each region there is most room.
 class RegionPixels {
@@ -113,68 +79,18 @@ class RegionPixels {
   std::vector<std::int32_t> number_;
 };
 
-/// Places numbers so that none lies on another.
-class Labels {
- public:
-  explicit Labels(Canvas& canvas) : canvas_(canvas) {}
+void write(Canvas& canvas, const Vec2& at, const std::string& words) {
+  canvas.text(at + Vec2(0, 4.5), words, kTextSize, kInk, Canvas::Align::middle);
+}
 
-  /// Inside the region if it fits there.
-  bool inside(const Anchor& anchor, const std::string& words) {
-    const Frame frame = frame_at(anchor.at, words);
-    if (anchor.room < 0.5 * std::hypot(frame.width, frame.height) - 1 || !is_free(frame)) return false;
-    taken_.push_back(frame);
-    write(anchor.at, words);
-    return true;
-  }
-
-  /// Beside it, at the end of a line; false if there is no room near it.
-  bool beside(const Anchor& anchor, const std::string& words, const Frame& within) {
-    for (double distance = 34; distance < 180; distance += 12)
-      for (int k = 0; k < 16; ++k) {
-        const double angle = std::numbers::pi / 8 * k + 0.3;
-        const Vec2 at = anchor.at + distance * Vec2(std::cos(angle), std::sin(angle));
-        const Frame frame = frame_at(at, words);
-        const bool fits = frame.left > within.left && frame.top > within.top &&
-                          frame.left + frame.width < within.left + within.width &&
-                          frame.top + frame.height < within.top + within.height;
-        if (!fits || !is_free(frame) || crosses_a_line(anchor.at, at)) continue;
-        taken_.push_back(frame);
-        lines_.emplace_back(anchor.at, at);
-        canvas_.move_to(anchor.at), canvas_.line_to(at), canvas_.stroke(kInk, 1);
-        canvas_.circle(anchor.at, 1.5, kInk, 3);
-        canvas_.fill(frame, hex(0xffffff));
-        canvas_.outline(frame, kInk, 0.8);
-        write(at, words);
-        return true;
-      }
-    return false;
-  }
-
- private:
-  [[nodiscard]] Frame frame_at(const Vec2& at, const std::string& words) {
-    const double width = canvas_.text_width(words, kTextSize) + 6;
-    return {at.x() - width / 2, at.y() - 8, width, 16};
-  }
-  [[nodiscard]] bool is_free(const Frame& f) const {
-    return std::none_of(taken_.begin(), taken_.end(), [&](const Frame& o) {
-      return f.left < o.left + o.width + 2 && o.left < f.left + f.width + 2 && f.top < o.top + o.height + 2 &&
-             o.top < f.top + f.height + 2;
-    });
-  }
-  [[nodiscard]] bool crosses_a_line(const Vec2& a, const Vec2& b) const {
-    return std::any_of(lines_.begin(), lines_.end(), [&](const auto& line) {
-      const auto side = [](const Vec2& p, const Vec2& q, const Vec2& r) { return cross2(q - p, r - p) > 0; };
-      return side(a, b, line.first) != side(a, b, line.second) &&
-             side(line.first, line.second, a) != side(line.first, line.second, b);
-    });
-  }
-  void write(const Vec2& at, const std::string& words) {
-    canvas_.text(at + Vec2(0, 4.5), words, kTextSize, kInk, Canvas::Align::middle);
-  }
-  Canvas& canvas_;
-  std::vector<Frame> taken_;
-  std::vector<std::pair<Vec2, Vec2>> lines_;
-};
+void draw_callout(Canvas& canvas, const Vec2& from, const Frame& label, const std::string& words) {
+  const Vec2 at(label.left + label.width / 2, label.top + label.height / 2);
+  canvas.move_to(from), canvas.line_to(at), canvas.stroke(kInk, 1);
+  canvas.circle(from, 1.5, kInk, 3);
+  canvas.fill(label, hex(0xffffff));
+  canvas.outline(label, kInk, 0.8);
+  write(canvas, at, words);
+}
 
 std::string row_words(const RegionMap& map, std::size_t i) {
   const SurfaceRegion& region = map.regions[i];
@@ -215,10 +131,13 @@ void draw_regions(const Inspection& inspection, const std::filesystem::path& fil
                   map.bend_radius_mm > 0
                       ? fmt::format("; bends tighter than {:.3g} mm apart from the rest", map.bend_radius_mm)
                       : ""));
-  const std::vector<std::size_t> colour = colours_of(map);
+  const std::vector<std::size_t> colour = neighbour_colours(map, kPalette.size());
   const PartView above(mesh, kFromAbove, 0, 90), corner(mesh, kFromCorner, 30, 35);
   std::vector<std::uint8_t> labelled(map.regions.size(), 0), seen(map.regions.size(), 0);
-  Labels labels(canvas);
+  LabelPlaces labels;
+  const auto width_of = [&](std::size_t i) {
+    return canvas.text_width(std::to_string(i + 1), kTextSize) + 6;
+  };
   std::vector<std::vector<Anchor>> anchors;
   for (const PartView* view : {&above, &corner}) {
     const RegionPixels pixels(*view, map);
@@ -237,14 +156,21 @@ void draw_regions(const Inspection& inspection, const std::filesystem::path& fil
   for (const auto& view : anchors)
     for (std::size_t i = 0; i < map.regions.size(); ++i) {
       seen[i] |= view[i].room >= 0;
-      if (view[i].room >= 0 && labels.inside(view[i], std::to_string(i + 1))) labelled[i] = 1;
+      if (view[i].room < 0 || !labels.inside(view[i], width_of(i))) continue;
+      labelled[i] = 1;
+      write(canvas, view[i].at, std::to_string(i + 1));
     }
   std::size_t drawn = 0, left_out = 0;
   const std::array<Frame, 2> room{{{60, 60, 560, 670}, {630, 60, 355, 670}}};
   for (std::size_t i = 0; i < map.regions.size(); ++i) {
     if (labelled[i] || !seen[i]) continue;
     const std::size_t v = anchors[0][i].room >= anchors[1][i].room ? 0 : 1;
-    if (++drawn > kMostLabels || !labels.beside(anchors[v][i], std::to_string(i + 1), room[v])) ++left_out;
+    const auto place =
+        ++drawn > kMostLabels ? std::nullopt : labels.beside(anchors[v][i], width_of(i), room[v]);
+    if (place)
+      draw_callout(canvas, anchors[v][i].at, *place, std::to_string(i + 1));
+    else
+      ++left_out;
   }
   std::string hidden;
   for (std::size_t i = 0; i < map.regions.size() && hidden.size() < 60; ++i)
