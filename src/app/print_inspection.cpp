@@ -14,7 +14,12 @@ std::string place_words(const Vec3& p) {
   return fmt::format("X {:.3f} Y {:.3f} Z {:.3f}", p.x(), p.y(), p.z());
 }
 
-std::string percent(double share) { return fmt::format("{:5.1f} %", 100 * share); }
+/// Rounded to a tenth, but never to all or nothing what is not.
+std::string percent(double share) {
+  if (share > 0 && share < 0.0005) return "< 0.1 %";
+  if (share < 1 && share > 0.9995) return "> 99.9 %";
+  return fmt::format("{:.1f} %", 100 * share);
+}
 
 void print_mesh(const JobWorld& world) {
   const PartSummary& summary = world.summary;
@@ -48,7 +53,7 @@ void print_mesh(const JobWorld& world) {
   const auto told = remarks(d);
   if (told.empty()) fmt::print("  faults       none found\n");
   for (const Remark& remark : told) {
-    fmt::print("  {}     {}: {}\n", remark.matters ? "MATTERS " : "no matter", remark.what, remark.why);
+    fmt::print("  {:<11}  {}: {}\n", remark.matters ? "MATTERS" : "harmless", remark.what, remark.why);
     for (std::size_t i = 0; i < std::min<std::size_t>(3, remark.places.size()); ++i)
       fmt::print("               at {}\n", place_words(remark.places[i]));
   }
@@ -79,7 +84,7 @@ void print_survey(const Survey& survey) {
   fmt::print("\n  ball, mm     reaches of what is seen from above (leaving at most {:.3g} mm)\n",
              survey.reach_tolerance_mm);
   for (const BallReach& reach : survey.reach)
-    fmt::print("  {:>8g}     {}\n", reach.diameter_mm, percent(reach.share));
+    fmt::print("  {:>8g}     {:>8}\n", reach.diameter_mm, percent(reach.share));
   fmt::print("  smallest hollow radius: {}, at {}\n", smallest_hollow_words(survey),
              place_words(survey.smallest_hollow_at));
 }

@@ -121,6 +121,8 @@ void find_smallest_hollow(const ReachProbe& probe, const std::vector<const Surfa
   const std::vector<double>& diameters = probe.diameters_mm();
   result.smallest_hollow_at = hardest.front()->at;
   result.smallest_hollow_mm = reaching == 0 ? 0 : diameters[std::min(reaching, diameters.size() - 1)] / 2;
+  if (reaching == diameters.size())
+    result.smallest_hollow_mm = diameters.back();  // beyond all radii asked about
   if (reaching == 0 || reaching == diameters.size()) return;
   constexpr std::size_t kMost = 500;
   for (std::size_t i = 0; i < hardest.size(); i += 1 + hardest.size() / kMost) {

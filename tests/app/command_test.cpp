@@ -233,6 +233,41 @@ TEST_F(Command, InspectSaysWhatTheMeshIs) {
   EXPECT_EQ(run("inspect none.stl").code, 2);
 }
 
+TEST_F(Command, InspectionDoesNotDependOnThreads) {
+  const Result one = run("inspect bowl.stl --json --threads 1"),
+               two = run("inspect bowl.stl --json --threads 4");
+  EXPECT_EQ(one.code, 0);
+  EXPECT_EQ(one.out, two.out);
+}
+
+TEST_F(Command, InspectTakesAJobAndShowsItsRegions) {
+  store(folder() / "named.toml", std::string(kJob) + "[regions.dish]\nat = [0, 0]\n");
+  const Result words = run("inspect named.toml");
+  EXPECT_EQ(words.code, 0) << words.error;
+  EXPECT_HAS(words.out, "named        \"dish\"");
+  EXPECT_HAS(run("inspect named.toml --weld 0.01").error, "a job says them in its [part]");
+  store(folder() / "named.toml", std::string(kJob) + "[regions.dish]\nat = [400, 0]\n");
+  const Result wrong = run("inspect named.toml --out survey");
+  EXPECT_EQ(wrong.code, 2);
+  EXPECT_HAS(wrong.error, "region \"dish\": there is no part at [400, 0]");
+  EXPECT_FALSE(std::filesystem::exists(folder() / "survey"));
+}
+
+TEST_F(Command, ARunTellsPlacementAndRegions) {
+  store(folder() / "placed.toml",
+        std::string(kJob).replace(std::string(kJob).find("[stock]"), 0,
+                                  "turn = [{ axis = \"z\", angle = 90 }]\n[regions.dish]\nat = "
+                                  "[0, 0]\n"));
+  const Result words = run("run placed.toml --out result");
+  EXPECT_EQ(words.code, 0) << words.error;
+  EXPECT_HAS(words.out, "part placed: turned by 90 degrees about Z");
+  EXPECT_HAS(words.out, "region \"dish\"");
+  const auto json = nlohmann::json::parse(contents(folder() / "result" / "report.json"));
+  EXPECT_EQ(json["part"]["file"]["placement"]["turn"][0]["angle"], 90.0);
+  EXPECT_EQ(json["regions"][0]["name"], "dish");
+  EXPECT_HAS(contents(folder() / "result" / "report.html"), "Part placed: turned by 90 degrees about Z.");
+}
+
 TEST_F(Command, InspectReadsOtherFormatsAndRepairs) {
   store(folder() / "sheet.obj",
         "v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nv 0 0 nan\ng floor\nf 1 2 3 4\ng wall\nf 1 2 2\nf 1 2 5\n");

@@ -174,5 +174,14 @@ TEST(Survey, StopsWhenAskedTo) {
       Stopped);
 }
 
+TEST(Survey, WithoutHollowsTheLargestBallReachesAll) {
+  const Survey result =
+      survey_of(testing::box_mesh(Box3(Vec3(0, 0, 0), Vec3(10, 20, 5))), {.ball_diameters_mm = {2, 6}});
+  EXPECT_EQ(result.reach.back().share, 1);
+  EXPECT_EQ(result.smallest_hollow_mm, 6) << "above 3, the radius of the largest";
+  const Survey sharp = survey_of(gutter(0.01), {.ball_diameters_mm = {2, 6}});
+  EXPECT_EQ(sharp.smallest_hollow_mm, 0) << "below the radius of the smallest";
+}
+
 }  // namespace
 }  // namespace yardpass

@@ -60,8 +60,8 @@ struct Survey {
       flats;  ///< level areas that are at least a thousandth of the part's rectangle, highest first
   std::vector<BallReach> reach;
   double reach_tolerance_mm = 0;
-  /// Smallest hollow radius found, and where. 0: below the smallest ball. Greater than any ball asked about:
-  /// the largest of them reaches all.
+  /// Smallest hollow radius found, and where. 0: below that of the smallest ball. The largest ball's
+  /// diameter: above its radius, it reaches all.
   double smallest_hollow_mm = 0;
   Vec3 smallest_hollow_at{0, 0, 0};
   std::vector<SharpEdge> edges;  ///< longest first
