@@ -7,34 +7,6 @@
 
 namespace yardpass {
 
-namespace {
-
-/// C. Ericson, "Real-Time Collision Detection", 2005, section 5.1.5.
-double distance_to_triangle(const Vec3& p, const Vec3& a, const Vec3& b, const Vec3& c) {
-  const Vec3 ab = b - a, ac = c - a, ap = p - a;
-  const double d1 = ab.dot(ap), d2 = ac.dot(ap);
-  if (d1 <= 0 && d2 <= 0) return ap.norm();
-  const Vec3 bp = p - b;
-  const double d3 = ab.dot(bp), d4 = ac.dot(bp);
-  if (d3 >= 0 && d4 <= d3) return bp.norm();
-  const double vc = d1 * d4 - d3 * d2;
-  if (vc <= 0 && d1 >= 0 && d3 <= 0) return (p - (a + ab * (d1 == d3 ? 0 : d1 / (d1 - d3)))).norm();
-  const Vec3 cp = p - c;
-  const double d5 = ab.dot(cp), d6 = ac.dot(cp);
-  if (d6 >= 0 && d5 <= d6) return cp.norm();
-  const double vb = d5 * d2 - d1 * d6;
-  if (vb <= 0 && d2 >= 0 && d6 <= 0) return (p - (a + ac * (d2 == d6 ? 0 : d2 / (d2 - d6)))).norm();
-  const double va = d3 * d6 - d5 * d4;
-  if (va <= 0 && d4 - d3 >= 0 && d5 - d6 >= 0) {
-    const double sum = (d4 - d3) + (d5 - d6);
-    return (p - (b + (c - b) * (sum == 0 ? 0 : (d4 - d3) / sum))).norm();
-  }
-  const double scale = 1 / (va + vb + vc);
-  return (p - (a + ab * (vb * scale) + ac * (vc * scale))).norm();
-}
-
-}  // namespace
-
 ContactPart::ContactPart(Mesh mesh, const Progress& progress, std::vector<std::uint8_t> groups)
     : mesh_(std::move(mesh)),
       box_(mesh_.box()),
@@ -71,8 +43,9 @@ double ContactPart::distance(const Vec3& p, double at_most_mm) const {
   };
   tree_->walk(bounds, wanted, [&](std::int32_t i) {
     const auto t = static_cast<std::size_t>(i);
-    best =
-        std::min(best, distance_to_triangle(p, mesh_.corner(t, 0), mesh_.corner(t, 1), mesh_.corner(t, 2)));
+    best = std::min(
+        best,
+        (p - nearest_on_triangle(p, mesh_.corner(t, 0), mesh_.corner(t, 1), mesh_.corner(t, 2))).norm());
     wanted = static_cast<float>(-best) - 1e-6f;
   });
   return best;

@@ -172,4 +172,27 @@ std::vector<Flat> flats(const Mesh& mesh, double least_area_mm2) {
   return result;
 }
 
+Vec3 nearest_on_triangle(const Vec3& p, const Vec3& a, const Vec3& b, const Vec3& c) {
+  const Vec3 ab = b - a, ac = c - a, ap = p - a;
+  const double d1 = ab.dot(ap), d2 = ac.dot(ap);
+  if (d1 <= 0 && d2 <= 0) return a;
+  const Vec3 bp = p - b;
+  const double d3 = ab.dot(bp), d4 = ac.dot(bp);
+  if (d3 >= 0 && d4 <= d3) return b;
+  const double vc = d1 * d4 - d3 * d2;
+  if (vc <= 0 && d1 >= 0 && d3 <= 0) return d1 == d3 ? a : Vec3(a + ab * (d1 / (d1 - d3)));
+  const Vec3 cp = p - c;
+  const double d5 = ab.dot(cp), d6 = ac.dot(cp);
+  if (d6 >= 0 && d5 <= d6) return c;
+  const double vb = d5 * d2 - d1 * d6;
+  if (vb <= 0 && d2 >= 0 && d6 <= 0) return d2 == d6 ? a : Vec3(a + ac * (d2 / (d2 - d6)));
+  const double va = d3 * d6 - d5 * d4;
+  if (va <= 0 && d4 - d3 >= 0 && d5 - d6 >= 0) {
+    const double sum = (d4 - d3) + (d5 - d6);
+    return sum > 0 ? Vec3(b + (c - b) * ((d4 - d3) / sum)) : b;
+  }
+  const double sum = va + vb + vc;
+  return sum > 0 ? Vec3(a + ab * (vb / sum) + ac * (vc / sum)) : a;
+}
+
 }  // namespace yardpass

@@ -60,7 +60,7 @@ class Reader3mf {
  private:
   using Transform = Eigen::Matrix<double, 3, 4>;
 
-  void check(HRESULT result, PLib3MFBase* instance) const {
+  void check(LIB3MFRESULT result, PLib3MFBase* instance) const {
     if (result == 0) return;
     DWORD code = 0;
     LPCSTR text = nullptr;

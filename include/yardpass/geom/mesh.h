@@ -48,4 +48,8 @@ struct Flat {
 /// Flats of at least `least_area_mm2`, highest first. Heights closer than 1e-6 mm count as one.
 [[nodiscard]] std::vector<Flat> flats(const Mesh& mesh, double least_area_mm2);
 
+/// The point of a triangle that is nearest to p. Source: C. Ericson, "Real-Time Collision Detection", 2005,
+/// section 5.1.5.
+[[nodiscard]] Vec3 nearest_on_triangle(const Vec3& p, const Vec3& a, const Vec3& b, const Vec3& c);
+
 }  // namespace yardpass

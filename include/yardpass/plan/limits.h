@@ -1,0 +1,62 @@
+/// How far a tool may go at a boundary.
+#pragma once
+
+#include <span>
+#include <vector>
+
+#include "yardpass/contact/tip_surface.h"
+#include "yardpass/geom/polyline.h"
+#include "yardpass/geom/region.h"
+
+namespace yardpass {
+
+/// What of the tool the boundary holds back.
+enum class LimitBy {
+  centre,    ///< its axis
+  near_rim,  ///< the side of it that is nearer to the area: its axis may go a radius outside
+  far_rim,   ///< the side of it that is farther out: the whole tool stays inside
+  touch      ///< the point where it touches the part
+};
+/// "centre", "near-rim", "far-rim", "touch"
+[[nodiscard]] const char* name_of(LimitBy limit);
+
+struct LimitRule {
+  LimitBy by = LimitBy::centre;
+  double margin_mm = 0;  ///< the boundary lies so much farther out; negative: farther in
+};
+
+/// Another rule where the boundary runs inside an area.
+struct LimitException {
+  Region where;
+  LimitRule rule;
+};
+
+/// Where the axis of a tool may be, by an area and the rule at its boundary. By `touch` the axis may be up to
+/// a radius outside, and `cut_at_touch` says which of its places count. Exact within kRegionStep and the arc
+/// tolerance of 0.001 mm at corners. A rule by touch and other rules cannot be mixed: exceptions by touch
+/// throw Error.
+[[nodiscard]] Region centre_area(const Region& area, double tool_radius_mm, const LimitRule& rule,
+                                 const std::vector<LimitException>& exceptions = {});
+
+/// The pieces of a lifted path whose points of touch lie, seen from above, inside the area. Ends are found by
+/// bisection within `precision_mm` along the path, so they are exact at the boundary; a piece that leaves and
+/// comes back within `step_mm` may be missed. Where the path floats above the surface, the touch straight
+/// below counts.
+[[nodiscard]] std::vector<Polyline3> cut_at_touch(const TipSurface& surface, const Polyline3& path,
+                                                  const Region& area, double step_mm,
+                                                  double precision_mm = 1e-5);
+
+/// A place where a pass beside a boundary climbs a wall that lies outside it.
+struct WallClimb {
+  Vec3 at{0, 0, 0};      ///< highest tip position of the climb
+  double height_mm = 0;  ///< from its foot to its top
+  double margin_mm = 0;  ///< with this margin or less (below 0: farther in) the climb is gone
+};
+/// Looks for climbs: tips whose point of touch lies outside the area or on its boundary, higher than the part
+/// just inside the boundary by more than `least_mm`, and up a slope of more than `steep_deg` from there. (A
+/// ball that rolls over an edge, or on over a slope, is none.) The highest first, at most one for each path.
+[[nodiscard]] std::vector<WallClimb> wall_climbs(const TipSurface& surface, std::span<const Polyline3> paths,
+                                                 const Region& area, double step_mm, double steep_deg = 70,
+                                                 double least_mm = 0.05);
+
+}  // namespace yardpass

@@ -1,0 +1,252 @@
+#include "yardpass/plan/limits.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+namespace yardpass {
+
+const char* name_of(LimitBy limit) {
+  switch (limit) {
+    case LimitBy::centre:
+      return "centre";
+    case LimitBy::near_rim:
+      return "near-rim";
+    case LimitBy::far_rim:
+      return "far-rim";
+    case LimitBy::touch:
+      return "touch";
+  }
+  return "";
+}
+
+namespace {
+
+double distance_out(const LimitRule& rule, double radius) {
+  switch (rule.by) {
+    case LimitBy::centre:
+      return rule.margin_mm;
+    case LimitBy::near_rim:
+    case LimitBy::touch:
+      return rule.margin_mm + radius;
+    case LimitBy::far_rim:
+      return rule.margin_mm - radius;
+  }
+  return 0;
+}
+
+/// The stretches of a closed loop that lie inside (or outside) an area, as open lines.
+std::vector<Polyline2> stretches(const Polyline2& loop, const Region& where, bool wanted_inside) {
+  std::vector<Polyline2> result;
+  const auto add = [&](const Vec2& a, const Vec2& b) {
+    if ((a - b).norm() < 1e-9) return;
+    if (!result.empty() && (result.back().back() - a).norm() < 1e-9)
+      result.back().push_back(b);
+    else
+      result.push_back({a, b});
+  };
+  for (std::size_t i = 0; i < loop.size(); ++i) {
+    const Vec2 &a = loop[i], &b = loop[(i + 1) % loop.size()];
+    double at = 0;
+    const auto point = [&](double share) { return Vec2(a + share * (b - a)); };
+    for (const Interval& part : inside(where, a, b)) {
+      if (wanted_inside)
+        add(point(part.from), point(part.to));
+      else if (part.from > at)
+        add(point(at), point(part.from));
+      at = part.to;
+    }
+    if (!wanted_inside && at < 1) add(point(at), b);
+  }
+  return result;
+}
+
+/// offset(area, d) is the area with or without all within |d| of its boundary; so different stretches can
+/// have different distances.
+void move_boundary(Region& area, const std::vector<Polyline2>& lines, double distance) {
+  if (lines.empty() || std::abs(distance) < kRegionStep) return;
+  const Region band = around(lines, false, std::abs(distance));
+  area = distance > 0 ? unite(area, band) : subtract(area, band);
+}
+
+}  // namespace
+
+Region centre_area(const Region& area, double tool_radius_mm, const LimitRule& rule,
+                   const std::vector<LimitException>& exceptions) {
+  const double usual = distance_out(rule, tool_radius_mm);
+  if (exceptions.empty()) return std::abs(usual) < kRegionStep ? unite(area, {}) : offset(area, usual);
+  const Region clean = unite(area, {});
+  std::vector<std::vector<Polyline2>> special(exceptions.size());
+  std::vector<Polyline2> rest;
+  Region all;
+  for (const LimitException& exception : exceptions) {
+    if (exception.rule.by == LimitBy::touch || rule.by == LimitBy::touch)
+      throw Error(
+          "a limit by the point of touch holds for a whole boundary; it cannot be one of several rules");
+    all = unite(all, exception.where);
+  }
+  for (const Polyline2& loop : clean.loops) {
+    for (std::size_t i = 0; i < exceptions.size(); ++i)
+      for (auto& line : stretches(loop, exceptions[i].where, true)) special[i].push_back(std::move(line));
+    for (auto& line : stretches(loop, all, false)) rest.push_back(std::move(line));
+  }
+  Region result = clean;
+  // What grows first, then what shrinks: holding back wins where two rules meet.
+  for (const bool growing : {true, false}) {
+    if ((usual > 0) == growing) move_boundary(result, rest, usual);
+    for (std::size_t i = 0; i < exceptions.size(); ++i) {
+      const double distance = distance_out(exceptions[i].rule, tool_radius_mm);
+      if ((distance > 0) == growing) move_boundary(result, special[i], distance);
+    }
+  }
+  return result;
+}
+
+namespace {
+
+/// Walks along a path in small steps and tells where the touch lies.
+class TouchWalk {
+ public:
+  TouchWalk(const TipSurface& surface, const Region& area) : surface_(surface), area_(area) {}
+
+  [[nodiscard]] std::optional<Touch> touch(const Vec3& tip) {
+    auto found = surface_.touch(plan(tip), near_);
+    if (found) near_ = found->triangle;
+    return found;
+  }
+  [[nodiscard]] bool counts(const Vec3& tip) {
+    const auto found = touch(tip);
+    return found && area_.contains(plan(found->point));
+  }
+
+ private:
+  const TipSurface& surface_;
+  const Region& area_;
+  std::int32_t near_ = -1;
+};
+
+/// Between two points of a segment of which one counts: the last place that does.
+double last_that_counts(TouchWalk& walk, const Vec3& a, const Vec3& b, double in, double out,
+                        double precision) {
+  const double length = std::max((b - a).norm(), 1e-300);
+  while (std::abs(out - in) * length > precision) {
+    const double middle = 0.5 * (in + out);
+    (walk.counts(a + middle * (b - a)) ? in : out) = middle;
+  }
+  return in;
+}
+
+int steps_between(const Vec3& a, const Vec3& b, double step_mm) {
+  return std::max(1, static_cast<int>(std::ceil((plan(b) - plan(a)).norm() / step_mm)));
+}
+
+}  // namespace
+
+std::vector<Polyline3> cut_at_touch(const TipSurface& surface, const Polyline3& path, const Region& area,
+                                    double step_mm, double precision_mm) {
+  TouchWalk walk(surface, area);
+  std::vector<Polyline3> pieces;
+  if (path.size() < 2) return pieces;
+  Polyline3 piece;
+  bool before = walk.counts(path.front());
+  if (before) piece.push_back(path.front());
+  const auto finish = [&] {
+    if (piece.size() > 1) pieces.push_back(piece);
+    piece.clear();
+  };
+  for (std::size_t i = 0; i + 1 < path.size(); ++i) {
+    const Vec3 &a = path[i], &b = path[i + 1];
+    const int steps = steps_between(a, b, step_mm);
+    for (int k = 1; k <= steps; ++k) {
+      const double from = static_cast<double>(k - 1) / steps, to = static_cast<double>(k) / steps;
+      const bool here = walk.counts(a + to * (b - a));
+      if (here != before) {
+        const double share = here ? last_that_counts(walk, a, b, to, from, precision_mm)
+                                  : last_that_counts(walk, a, b, from, to, precision_mm);
+        const Vec3 end = a + share * (b - a);
+        if (piece.empty() || piece.back() != end) piece.push_back(end);
+        if (!here) finish();
+      }
+      before = here;
+    }
+    if (before && (piece.empty() || piece.back() != b)) piece.push_back(b);
+  }
+  finish();
+  return pieces;
+}
+
+namespace {
+
+/// The part just inside a boundary, beside a place on or outside it.
+class GroundInside {
+ public:
+  GroundInside(const TipSurface& surface, const Region& area)
+      : needle_(surface.shared_part(), Profile::needle()), area_(unite(area, {})) {}
+
+  struct Ground {
+    double z, distance;
+  };
+  [[nodiscard]] std::optional<Ground> beside(const Vec2& place) const {
+    double least = INFINITY;
+    Vec2 inner(0, 0);
+    for (const Polyline2& loop : area_.loops)
+      for (std::size_t i = 0; i < loop.size(); ++i) {
+        const Vec2 &a = loop[i], &b = loop[(i + 1) % loop.size()];
+        const Vec2 along = b - a;
+        const double share = std::clamp((place - a).dot(along) / along.squaredNorm(), 0.0, 1.0);
+        const Vec2 at = a + share * along;
+        if ((place - at).norm() >= least) continue;
+        least = (place - at).norm();
+        inner = at + kInside * Vec2(-along.y(), along.x()).normalized();  // the area is on the left
+      }
+    const double z = needle_.height(inner);
+    if (z == kNothingBelow) return std::nullopt;
+    return Ground{z, (place - inner).norm()};
+  }
+  [[nodiscard]] double depth_inside(const Vec2& p) const {
+    double least = INFINITY;
+    for (const Polyline2& loop : area_.loops)
+      for (std::size_t i = 0; i < loop.size(); ++i)
+        least = std::min(least, distance_to_segment(p, loop[i], loop[(i + 1) % loop.size()]));
+    return least;
+  }
+
+ private:
+  static constexpr double kInside = 0.02;
+  TipSurface needle_;
+  Region area_;
+};
+
+}  // namespace
+
+std::vector<WallClimb> wall_climbs(const TipSurface& surface, std::span<const Polyline3> paths,
+                                   const Region& area, double step_mm, double steep_deg, double least_mm) {
+  const double steep = std::tan(steep_deg * std::numbers::pi / 180);
+  const Region well_inside = offset(area, -1e-3);  // a wall that stands on the boundary lies outside
+  const GroundInside ground(surface, area);
+  std::vector<WallClimb> climbs;
+  for (const Polyline3& path : paths) {
+    TouchWalk walk(surface, well_inside);
+    WallClimb worst;
+    const auto visit = [&](const Vec3& tip) {
+      const auto touch = walk.touch(tip);
+      if (!touch || well_inside.contains(plan(touch->point))) return;
+      const auto below = ground.beside(plan(touch->point));
+      const double height = below ? touch->point.z() - below->z : 0;
+      if (height <= least_mm || height < steep * below->distance) return;
+      if (height > worst.height_mm) worst.height_mm = height, worst.at = tip;
+      worst.margin_mm = std::min(worst.margin_mm, -ground.depth_inside(plan(tip)) - step_mm);
+    };
+    for (std::size_t i = 0; i + 1 < path.size(); ++i) {
+      const int steps = steps_between(path[i], path[i + 1], step_mm);
+      for (int k = i == 0 ? 0 : 1; k <= steps; ++k)
+        visit(path[i] + static_cast<double>(k) / steps * (path[i + 1] - path[i]));
+    }
+    if (worst.height_mm > 0) climbs.push_back(worst);
+  }
+  std::stable_sort(climbs.begin(), climbs.end(),
+                   [](const WallClimb& a, const WallClimb& b) { return a.height_mm > b.height_mm; });
+  return climbs;
+}
+
+}  // namespace yardpass
