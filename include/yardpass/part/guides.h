@@ -33,15 +33,10 @@ struct Rim {
 [[nodiscard]] Mesh smooth_lid(const Mesh& mesh, const TriangleSet& around, const Region& area,
                               double spacing_mm);
 
-/// Runs the edge of a piece of surface on by a length, straight on in line with the surface; gaps at outer
-/// corners are filled in an arc. `rims`: those to extend, of rims_of.
-struct ExtensionOptions {
-  double length_mm = 5;
-  /// Bend on with the curvature that the surface has at its edge instead of straight.
-  bool with_curvature = false;
-};
+/// Runs the outer edges of a piece of surface on by a length, straight on in line with the surface; gaps at
+/// outer corners of the edge are filled in an arc. Holes in the piece stay.
 [[nodiscard]] Mesh extension_of(const Mesh& mesh, const Joints& joints, const TriangleSet& set,
-                                const ExtensionOptions& options);
+                                double length_mm);
 
 /// Several meshes as one, corners not shared between them.
 void append(Mesh& mesh, const Mesh& more);

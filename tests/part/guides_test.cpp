@@ -1,0 +1,145 @@
+// Lids and extensions: where they lie, and how they meet the surface.
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <numbers>
+
+#include "parts.h"
+#include "support/demo_files.h"
+#include "support/nasty.h"
+#include "yardpass/part/guides.h"
+#include "yardpass/part/measure.h"
+
+namespace yardpass {
+namespace {
+
+constexpr double kPi = std::numbers::pi;
+
+struct Part {
+  explicit Part(Mesh m) : mesh(std::move(m)), joints(mesh), regions(split_into_regions(mesh, joints)) {}
+  Mesh mesh;
+  Joints joints;
+  RegionMap regions;
+  [[nodiscard]] TriangleSet under(const Vec2& place) const {
+    Pick what;
+    what.under = {place};
+    return pick(mesh, joints, regions, {}, what);
+  }
+};
+
+Region disc(const Vec2& centre, double radius) {
+  Polyline2 loop;
+  for (int i = 0; i < 90; ++i)
+    loop.push_back(centre + radius * Vec2(std::cos(2 * kPi * i / 90), std::sin(2 * kPi * i / 90)));
+  return {{loop}};
+}
+
+TEST(Rims, OfThePartingFace) {
+  const Part blade(testing::demo_mesh("paddle-blade"));
+  const auto rims = rims_of(blade.mesh, blade.joints, blade.under({0, 55}));
+  ASSERT_EQ(rims.size(), 6u) << "outline, cavity, four dowel holes";
+  EXPECT_FALSE(rims[0].is_hole);
+  for (std::size_t i = 1; i < 6; ++i) EXPECT_TRUE(rims[i].is_hole);
+  EXPECT_NEAR(rims[5].widest_mm(), 8.8 * std::sqrt(2.0), 0.01);
+}
+
+TEST(FlatLid, CoversTheHoleInThePlaneOfItsRim) {
+  const Part blade(testing::demo_mesh("paddle-blade"));
+  const auto rims = rims_of(blade.mesh, blade.joints, blade.under({0, 55}));
+  const Mesh lid = flat_lid(rims[5]);
+  double area = 0;
+  for (std::size_t t = 0; t < lid.triangles.size(); ++t) {
+    const double piece = 0.5 * cross2(plan(lid.corner(t, 1)) - plan(lid.corner(t, 0)),
+                                      plan(lid.corner(t, 2)) - plan(lid.corner(t, 0)));
+    EXPECT_GE(piece, 0) << "faces up";
+    area += piece;
+  }
+  EXPECT_NEAR(area, kPi * 4.4 * 4.4, 0.1);
+  for (const Vec3& p : lid.points) EXPECT_EQ(p.z(), 0);
+}
+
+TEST(SmoothLid, OverAHoleInAPlaneIsThePlane) {
+  const Mesh sheet = testing::sheet(Box2(Vec2(-20, -20), Vec2(20, 20)), 80, 80,
+                                    [](double x, double y) { return 3 + 0.3 * x - 0.2 * y; });
+  const TriangleSet all(sheet.triangles.size(), 1);
+  const Mesh lid = smooth_lid(sheet, all, disc({2, 1}, 6), 0.5);
+  ASSERT_FALSE(lid.triangles.empty());
+  for (const Vec3& p : lid.points) EXPECT_NEAR(p.z(), 3 + 0.3 * p.x() - 0.2 * p.y(), 1e-6);
+}
+
+TEST(SmoothLid, ContinuesACurvedSurface) {
+  // A dome of radius 60: what the plate makes of a hole of 16 mm is close to the dome that is gone.
+  const auto dome = [](double x, double y) { return std::sqrt(3600 - x * x - y * y); };
+  const Mesh sheet = testing::sheet(Box2(Vec2(-25, -25), Vec2(25, 25)), 200, 200, dome);
+  const TriangleSet all(sheet.triangles.size(), 1);
+  const Mesh lid = smooth_lid(sheet, all, disc({3, -2}, 8), 0.4);
+  double worst = 0, worst_flat = 0;
+  for (const Vec3& p : lid.points) {
+    worst = std::max(worst, std::abs(p.z() - dome(p.x(), p.y())));
+    worst_flat = std::max(worst_flat, dome(p.x(), p.y()) - 58.8);
+  }
+  EXPECT_LT(worst, 0.06) << "a level lid would be off by " << worst_flat;
+  EXPECT_GT(worst_flat, 0.5);
+}
+
+TEST(SmoothLid, GoesOverANotchThatIsOpenToTheSide) {
+  const auto rise = [](double x, double) { return 0.1 * x; };
+  const Mesh sheet = testing::sheet(Box2(Vec2(-20, -20), Vec2(20, 20)), 80, 80, rise);
+  TriangleSet set(sheet.triangles.size(), 1);
+  const Region notch = rectangle(Box2(Vec2(-4, 8), Vec2(4, 20)));
+  for (std::size_t t = 0; t < set.size(); ++t)
+    if (notch.contains(plan((sheet.corner(t, 0) + sheet.corner(t, 1) + sheet.corner(t, 2)) / 3))) set[t] = 0;
+  const Mesh lid = smooth_lid(sheet, set, notch, 0.5);
+  Box2 box;
+  for (const Vec3& p : lid.points) {
+    box.extend(plan(p));
+    EXPECT_NEAR(p.z(), 0.1 * p.x(), 1e-6) << p.transpose();
+  }
+  EXPECT_GT(box.max().y(), 19) << "out to the open side";
+}
+
+TEST(SmoothLid, WithoutSurroundingsIsAnError) {
+  const Mesh sheet = testing::sheet(Box2(Vec2(0, 0), Vec2(5, 5)), 5, 5, [](double, double) { return 0.0; });
+  EXPECT_THROW((void)smooth_lid(sheet, TriangleSet(sheet.triangles.size(), 1), disc({50, 50}, 3), 0.5),
+               Error);
+  EXPECT_THROW((void)smooth_lid(sheet, TriangleSet(sheet.triangles.size(), 1), {}, 0.5), Error);
+  EXPECT_THROW((void)smooth_lid(sheet, TriangleSet(sheet.triangles.size(), 1), disc({2, 2}, 2), 1e-4), Error);
+}
+
+TEST(Extension, OfAPlateIsThePlateGrownInItsPlane) {
+  const Mesh sheet = testing::sheet(Box2(Vec2(-20, -10), Vec2(20, 10)), 8, 4,
+                                    [](double x, double y) { return 0.5 * x + 0.1 * y; });
+  const Joints joints(sheet);
+  const Mesh more = extension_of(sheet, joints, TriangleSet(sheet.triangles.size(), 1), 4);
+  for (const Vec3& p : more.points) EXPECT_NEAR(p.z(), 0.5 * p.x() + 0.1 * p.y(), 1e-9);
+  // Area: along the four edges and a full turn of corners.
+  double area = 0;
+  for (std::size_t t = 0; t < more.triangles.size(); ++t)
+    area += 0.5 * (more.corner(t, 1) - more.corner(t, 0)).cross(more.corner(t, 2) - more.corner(t, 0)).norm();
+  const double around = 2 * std::hypot(40, 20) + 2 * std::hypot(20, 2);
+  EXPECT_NEAR(area, 4 * around + kPi * 16, 0.5);
+}
+
+TEST(Extension, LeavesADomeAlongItsTangent) {
+  // A cap of a sphere of 50 mm, rim at radius 30: slope asin(30 / 50).
+  Mesh cap = testing::sheet(Box2(Vec2(0, 0), Vec2(360, 30)), 180, 40, [](double, double) { return 0.0; });
+  for (Vec3& p : cap.points) {
+    const double u = p.x() * kPi / 180, r = std::max(p.y(), 1e-3);
+    p = {r * std::cos(u), r * std::sin(u), std::sqrt(2500 - r * r)};
+  }
+  cap = weld(cap, 1e-6);
+  const Joints joints(cap);
+  const Mesh more = extension_of(cap, joints, TriangleSet(cap.triangles.size(), 1), 5);
+  double farthest = 0;
+  for (const Vec3& p : more.points) {
+    const double r = plan(p).norm();
+    farthest = std::max(farthest, r);
+    if (r > 30.01) {
+      EXPECT_NEAR(p.z(), 40 - (r - 30) * 0.75, 0.08) << "tangent: 3 down for 4 out";
+    }
+  }
+  EXPECT_NEAR(farthest, 30 + 5 * 0.8, 0.05);
+}
+
+}  // namespace
+}  // namespace yardpass
