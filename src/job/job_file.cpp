@@ -64,18 +64,13 @@ void read_keep_inside(TableReader& reader, const std::vector<RegionJob>& regions
     operation.keep_inside_name = *name;
     return;
   }
-  const auto near = detail::nearest_word(*name, names);
   reader.wrong(
       *node, "keep_inside",
-      fmt::format("names the region \"{}\", which is not defined{}; there are: {}; or give points [[x, "
-                  "y], ...]",
-                  *name, near ? fmt::format(" (did you mean \"{}\"?)", *near) : "",
-                  names.empty() ? "none" : detail::listed(names)));
+      fmt::format("names the region {}; or give points [[x, y], ...]", detail::not_defined(*name, names)));
 }
 
 OperationJob read_operation(const toml::table& table, std::size_t index,
-                            const std::vector<std::string>& tools, const std::vector<RegionJob>& regions,
-                            Mistakes& mistakes) {
+                            const std::vector<std::string>& tools, const Job& job, Mistakes& mistakes) {
   OperationJob operation;
   operation.line = static_cast<int>(table.source().begin.line);
   operation.name = table["name"].value<std::string>().value_or("");
@@ -98,7 +93,8 @@ OperationJob read_operation(const toml::table& table, std::size_t index,
   operation.strategy = strategy.value_or("");
   operation.tool = tool.value_or("");
   operation.active = reader.flag("active").value_or(true);
-  read_keep_inside(reader, regions, operation);
+  read_keep_inside(reader, job.regions, operation);
+  detail::read_limits_of(reader, table, job, operation);
   const auto value = [&](const char* key, const Range& range) {
     if (std::optional<double>* field = operation.number(key))
       *field = detail::number_or_measure(reader, key, range, operation.measured);
@@ -188,6 +184,27 @@ void read_tables(const toml::table& root, Job& job, Mistakes& mistakes) {
     }
     detail::check_region_names(job.regions, mistakes);
   }
+  const auto each_named = [&](const char* key, const auto& read_one) {
+    const toml::table* table = top.table(key);
+    if (!table) return;
+    for (const auto& [entry, node] : *table) {
+      const std::string name(entry.str());
+      if (node.is_table())
+        read_one(name, *node.as_table());
+      else
+        mistakes.add(node, fmt::format("{}: \"{}\" must be a table, [{}.{}]", key, name, key, name));
+    }
+  };
+  each_named("lids", [&](const std::string& name, const toml::table& table) {
+    job.lids.push_back(detail::read_lid(name, table, mistakes));
+  });
+  each_named("extensions", [&](const std::string& name, const toml::table& table) {
+    job.extensions.push_back(detail::read_extension(name, table, mistakes));
+  });
+  each_named("guards", [&](const std::string& name, const toml::table& table) {
+    job.guards.push_back(detail::read_guard(name, table, job.file.parent_path(), mistakes));
+  });
+  detail::check_guide_names(job, mistakes);
   if (const toml::table* table = top.table("stock")) {
     TableReader stock(*table, "stock", mistakes);
     read_stock(stock, job);
@@ -220,7 +237,7 @@ void read_tables(const toml::table& root, Job& job, Mistakes& mistakes) {
         mistakes.add(*list->get(i), "operation: must be a table, [[operation]]");
         continue;
       }
-      job.operations.push_back(read_operation(*list->get(i)->as_table(), i, names, job.regions, mistakes));
+      job.operations.push_back(read_operation(*list->get(i)->as_table(), i, names, job, mistakes));
       for (std::size_t k = 0; k + 1 < job.operations.size(); ++k)
         if (job.operations[k].name == job.operations.back().name && !job.operations[k].name.empty())
           mistakes.add(*list->get(i), fmt::format("operation \"{}\": another operation has this name",

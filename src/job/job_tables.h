@@ -21,6 +21,21 @@ RegionJob read_region(const std::string& name, const toml::table& table, Mistake
 /// Regions name each other: every name must exist, and none may lead back to itself.
 void check_region_names(const std::vector<RegionJob>& regions, Mistakes& mistakes);
 
+/// [lids.NAME], [extensions.NAME], [guards.NAME]
+LidJob read_lid(const std::string& name, const toml::table& table, Mistakes& mistakes);
+ExtensionJob read_extension(const std::string& name, const toml::table& table, Mistakes& mistakes);
+GuardJob read_guard(const std::string& name, const toml::table& table, const std::filesystem::path& folder,
+                    Mistakes& mistakes);
+/// The keys of an operation that say where it may go and what guides it.
+void read_limits_of(TableReader& reader, const toml::table& table, const Job& job, OperationJob& operation);
+/// Every region that a lid, an extension or a guard names must be defined.
+void check_guide_names(const Job& job, Mistakes& mistakes);
+/// A message for a name that is not among those defined.
+std::string not_defined(const std::string& name, const std::vector<std::string>& defined);
+
+/// A name or a list of names.
+std::vector<std::string> read_names(TableReader& reader, const char* key);
+
 /// [x, y] or [x, y, z]; nothing, with a message, if it is neither.
 std::optional<std::vector<double>> read_numbers(TableReader& reader, const toml::node& node,
                                                 const std::string& key, std::size_t least, std::size_t most,

@@ -69,4 +69,22 @@ std::optional<Region> read_loops(TableReader& reader, const toml::node& node, co
   return region;
 }
 
+std::vector<std::string> read_names(TableReader& reader, const char* key) {
+  std::vector<std::string> names;
+  const toml::node* node = reader.any(key);
+  if (!node) return names;
+  const auto add = [&](const toml::node& n) {
+    const auto name = n.value_exact<std::string>();
+    if (name && !name->empty())
+      names.push_back(*name);
+    else
+      reader.wrong(n, key, "must be a name in quotes, or a list of names");
+  };
+  if (const toml::array* list = node->as_array())
+    for (const toml::node& n : *list) add(n);
+  else
+    add(*node);
+  return names;
+}
+
 }  // namespace yardpass::detail

@@ -27,25 +27,6 @@ std::vector<std::vector<double>> read_places(TableReader& reader, const toml::no
   return places;
 }
 
-/// A name or a list of names.
-std::vector<std::string> read_names(TableReader& reader, const char* key) {
-  std::vector<std::string> names;
-  const toml::node* node = reader.any(key);
-  if (!node) return names;
-  const auto add = [&](const toml::node& n) {
-    const auto name = n.value_exact<std::string>();
-    if (name && !name->empty())
-      names.push_back(*name);
-    else
-      reader.wrong(n, key, "must be a name in quotes, or a list of names");
-  };
-  if (const toml::array* list = node->as_array())
-    for (const toml::node& n : *list) add(n);
-  else
-    add(*node);
-  return names;
-}
-
 std::vector<std::int32_t> read_region_numbers(TableReader& reader) {
   std::vector<std::int32_t> numbers;
   const toml::array* list = reader.array("numbers");

@@ -5,7 +5,9 @@
 
 #include <fmt/format.h>
 
+#include "geom/parallel_for.h"
 #include "job/stage.h"
+#include "job/world_regions.h"
 #include "yardpass/link/link.h"
 #include "yardpass/plan/defaults.h"
 #include "yardpass/plan/parallel.h"
@@ -23,21 +25,31 @@ class OperationPlanner {
     result_.name = operation.name;
     result_.strategy = operation.strategy;
     result_.tool = &tool_;
-    result_.area = area_of(world, operation.name);
+    boundary_ = area_of(world, operation.name);
+    if (operation.keep_out) boundary_ = subtract(boundary_, *operation.keep_out);
     if (operation.keep_inside)
       value("keep_inside",
-            fmt::format("{} loop(s), {:.0f} mm2", result_.area.loops.size(), result_.area.area_mm2()),
+            fmt::format("{} loop(s), {:.0f} mm2", boundary_.loops.size(), boundary_.area_mm2()),
             operation.keep_inside_name.empty()
                 ? fmt::format("line {}", operation.line_of("keep_inside"))
                 : fmt::format("region \"{}\", line {}", operation.keep_inside_name,
                               operation.line_of("keep_inside")));
     else
       value("keep_inside", "the part's rectangle in plan", "default: no boundary is given");
+    value("limit", name_of(operation.limit.by), source("limit", "default: the tool's centre"));
+    if (operation.limit.margin_mm != 0)
+      value("margin", fmt::format("{:g} mm", operation.limit.margin_mm), source("margin", "given"));
+    result_.area = centre_area(boundary_, 0.5 * tool_.diameter_mm, operation.limit, operation.limit_where);
+    for (const auto& [key, names] :
+         {std::pair("lids", &operation.lids), std::pair("extensions", &operation.extensions),
+          std::pair("guards", &operation.guards)})
+      if (!names->empty()) value(key, fmt::format("{}", fmt::join(*names, ", ")), source(key, "given"));
   }
 
   OperationResult run(Stock& stock, const StageProgress& progress) {
     const bool roughing = operation_.strategy == "roughing";
-    const auto cuts = roughing ? rough(progress) : parallel(progress);
+    auto cuts = roughing ? rough(progress) : parallel(progress);
+    drop_scraps(cuts);
     compare_with_mesh(links_.tolerance_mm);
     links_.clearance_z = world_.clearance_z;
     links_.approach_mm = number("approach", operation_.approach_mm, {1, "above the material"});
@@ -103,8 +115,65 @@ class OperationPlanner {
     value("direction", options.zigzag ? "zigzag" : "one-way", source("direction", "default: less air"));
     if (operation_.top_z) options.top_z = number("top", operation_.top_z, {0, ""}, "mm, in Z");
     if (operation_.bottom_z) options.bottom_z = number("bottom", operation_.bottom_z, {0, ""}, "mm, in Z");
-    return plan_parallel(*surface_, result_.area, options,
-                         detail::stage(progress, "plan " + operation_.name));
+    const auto plan = [&] {
+      return at_touch(plan_parallel(*surface_, result_.area, options,
+                                    detail::stage(progress, "plan " + operation_.name)));
+    };
+    std::vector<Cut> cuts = plan();
+    if (const double margin = margin_without_climbs(cuts); margin < 0 && operation_.avoid_climbs) {
+      result_.area = intersect(result_.area, offset(boundary_, margin));
+      cuts = plan();
+    }
+    return cuts;
+  }
+
+  /// By the point of touch, passes are cut where it leaves the boundary.
+  std::vector<Cut> at_touch(std::vector<Cut> cuts) const {
+    if (operation_.limit.by != LimitBy::touch) return cuts;
+    const double margin = operation_.limit.margin_mm;
+    const Region area = margin == 0 ? boundary_ : offset(boundary_, margin);
+    std::vector<std::vector<Polyline3>> pieces(cuts.size());
+    detail::parallel_for(cuts.size(), {}, [&](std::size_t i) {
+      pieces[i] = cut_at_touch(*surface_, cuts[i].points, area, std::min(0.25, 0.1 * tool_.diameter_mm));
+    });
+    std::vector<Cut> result;
+    for (auto& of_cut : pieces)
+      for (auto& piece : of_cut) result.push_back({std::move(piece), false, Entry::straight});
+    return result;
+  }
+
+  /// Tells where passes climb a wall outside the boundary, and gives the margin that stops them; 0 if none
+  /// does.
+  double margin_without_climbs(const std::vector<Cut>& cuts) {
+    if (!operation_.keep_inside || operation_.limit.by == LimitBy::touch) return 0;
+    std::vector<Polyline3> lines;
+    for (const Cut& cut : cuts) lines.push_back(cut.points);
+    Region simple;
+    for (const Polyline2& loop : boundary_.loops) simple.loops.push_back(simplify_loop(loop, 0.0005));
+    const auto climbs = wall_climbs(*surface_, lines, simple, std::max(0.05, 0.05 * tool_.diameter_mm));
+    if (climbs.empty()) return 0;
+    double margin = 0;
+    for (const WallClimb& climb : climbs) margin = std::min(margin, climb.margin_mm);
+    const Vec3& at = climbs.front().at;
+    result_.notes.push_back(fmt::format(
+        "{} of {} passes climb a wall outside the boundary, the highest {:.3f} mm at X {:.3f} Y {:.3f} Z "
+        "{:.3f}; {}",
+        climbs.size(), lines.size(), climbs.front().height_mm, at.x(), at.y(), at.z(),
+        operation_.avoid_climbs
+            ? fmt::format("avoided by a margin of {:.2f} mm, as asked for", margin)
+            : fmt::format("a margin of {:.2f} mm would stop it (or climbs = \"avoid\")", margin)));
+    return margin;
+  }
+
+  /// Bits at a boundary that are there only because of the tolerance.
+  void drop_scraps(std::vector<Cut>& cuts) {
+    const double shortest = 5 * links_.tolerance_mm;
+    const auto dropped = std::erase_if(
+        cuts, [&](const Cut& cut) { return length(std::span<const Vec3>(cut.points)) < shortest; });
+    if (dropped > 0)
+      result_.notes.push_back(fmt::format("{} shorter than {:g} mm dropped",
+                                          dropped == 1 ? "1 scrap" : fmt::format("{} scraps", dropped),
+                                          shortest));
   }
 
   void make_surface(double allowance) {
@@ -120,7 +189,8 @@ class OperationPlanner {
     }
     // Posting rounds each coordinate; a tool thicker by that much keeps the rounded moves free as well.
     options.allowance_mm += rounding_reserve(job_.controller);
-    surface_.emplace(world_.part, profile_of(tool_), options);
+    const auto part = detail::guided_part(world_, operation_, allowance, options.group_extra_mm, {});
+    surface_.emplace(part, profile_of(tool_), options);
   }
 
   [[noreturn]] void refuse(const std::string& key, const std::string& what) const {
@@ -170,6 +240,7 @@ class OperationPlanner {
   OperationResult result_;
   LinkOptions links_;
   double stepover_ = 0;
+  Region boundary_;  ///< without the limit's rule
   std::optional<TipSurface> surface_;
 };
 

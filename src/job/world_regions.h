@@ -8,6 +8,16 @@ namespace yardpass::detail {
 /// Splits the part, finds the named regions, and gives operations that name one its outline.
 void find_regions(JobWorld& world, const Mesh& mesh, const Joints& joints, const Progress& progress);
 
+/// Makes the lids, extensions and guards of the job.
+void make_guides(JobWorld& world, const Mesh& mesh, const Joints& joints);
+
+/// The part as an operation plans on it: with its lids, extensions and guards. Groups: 0 for the part and
+/// what guides, then one for each guard; `group_extra_mm` is filled with what guards want beyond the
+/// allowance.
+std::shared_ptr<const ContactPart> guided_part(const JobWorld& world, const OperationJob& operation,
+                                               double allowance_mm, std::vector<double>& group_extra_mm,
+                                               const Progress& progress);
+
 /// Measures what is to be measured.
 void fill_in_measured(JobWorld& world);
 

@@ -212,7 +212,7 @@ class GroundInside {
   }
 
  private:
-  static constexpr double kInside = 0.02;
+  static constexpr double kInside = 0.001;
   TipSurface needle_;
   Region area_;
 };

@@ -13,6 +13,7 @@
 #include "yardpass/part/read_mesh.h"
 #include "yardpass/part/regions.h"
 #include "yardpass/part/repair.h"
+#include "yardpass/plan/limits.h"
 #include "yardpass/post/controller.h"
 #include "yardpass/tool/tool.h"
 
@@ -54,6 +55,35 @@ struct RegionJob {
   std::optional<Region> inside = {};
 };
 
+/// A lid over openings: of the holes of a region, or over an area in plan.
+struct LidJob {
+  std::string name;
+  int line = 0;
+  std::string holes_of;             ///< the region whose holes are covered
+  std::optional<double> widest_mm;  ///< only those up to this size in plan
+  std::optional<Region> over;       ///< instead: an area in plan
+  std::string continues;            ///< the region that a smooth lid continues
+  bool smooth = false;
+  std::optional<double> spacing_mm;
+};
+
+/// A region's outer edge, run on.
+struct ExtensionJob {
+  std::string name;
+  int line = 0;
+  std::string edge_of;
+  double length_mm = 0;
+};
+
+/// What the tool keeps away from: a region of the part, or another mesh in program coordinates.
+struct GuardJob {
+  std::string name;
+  int line = 0;
+  std::string region;
+  std::filesystem::path mesh;
+  double clearance_mm = 0;
+};
+
 /// The part: which mesh, how it is read, repaired and placed.
 struct PartJob {
   std::filesystem::path mesh;  ///< as found beside the job file
@@ -78,6 +108,11 @@ struct OperationJob {
   std::optional<double> top_z, bottom_z;  ///< limits of height
   std::vector<MeasuredValue> measured;    ///< values that are filled in when the part is known
   std::optional<bool> zigzag;
+  std::optional<Region> keep_out;
+  LimitRule limit = {};  ///< at the boundary
+  std::vector<LimitException> limit_where = {};
+  bool avoid_climbs = false;  ///< else they are only told
+  std::vector<std::string> lids = {}, extensions = {}, guards = {};
   /// Line of each key that the file gives, for messages and for telling where values come from.
   std::vector<std::pair<std::string, int>> lines;
   [[nodiscard]] int line_of(const std::string& key) const;
@@ -97,6 +132,9 @@ struct Job {
   PartJob part;
   RegionOptions splitting;
   std::vector<RegionJob> regions;
+  std::vector<LidJob> lids;
+  std::vector<ExtensionJob> extensions;
+  std::vector<GuardJob> guards;
   StockJob stock;
   Controller controller;
   double clearance_mm = 5;  ///< of the clearance plane above stock and part

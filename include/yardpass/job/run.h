@@ -34,6 +34,14 @@ struct NamedRegion {
   Region outline;  ///< in plan
 };
 
+/// A lid, extension or guard of the job file, made on the part.
+struct GuideSurface {
+  std::string name;
+  Mesh mesh;              ///< empty for a guard that is a region of the part
+  TriangleSet triangles;  ///< of the part, for such a guard
+  double clearance_mm = 0;
+};
+
 /// Where the part comes from and what was done to it.
 struct PartRecord {
   std::string format;  ///< of the file
@@ -54,9 +62,10 @@ struct JobWorld {
   std::shared_ptr<const ContactPart> part;
   PartRecord record;
   PartSummary summary;
-  Diagnosis diagnosis;               ///< without the search for crossing triangles
-  RegionMap region_map;              ///< empty if the job names no regions
-  std::vector<NamedRegion> regions;  ///< of the job, in its order
+  Diagnosis diagnosis;                                 ///< without the search for crossing triangles
+  RegionMap region_map;                                ///< empty if the job names no regions
+  std::vector<NamedRegion> regions;                    ///< of the job, in its order
+  std::vector<GuideSurface> lids, extensions, guards;  ///< of the job, in its order
   /// Measured values: operation and key, and how each came about in words.
   struct MeasuredNote {
     std::string operation, key, words;

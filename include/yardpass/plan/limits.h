@@ -57,6 +57,6 @@ struct WallClimb {
 /// ball that rolls over an edge, or on over a slope, is none.) The highest first, at most one for each path.
 [[nodiscard]] std::vector<WallClimb> wall_climbs(const TipSurface& surface, std::span<const Polyline3> paths,
                                                  const Region& area, double step_mm, double steep_deg = 70,
-                                                 double least_mm = 0.05);
+                                                 double least_mm = 0.1);
 
 }  // namespace yardpass

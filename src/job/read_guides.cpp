@@ -1,0 +1,161 @@
+#include <algorithm>
+
+#include <fmt/format.h>
+
+#include "job/job_tables.h"
+
+namespace yardpass::detail {
+
+namespace {
+
+template <typename Named>
+std::vector<std::string> names_of(const std::vector<Named>& list) {
+  std::vector<std::string> names;
+  for (const Named& item : list) names.push_back(item.name);
+  return names;
+}
+
+constexpr LimitBy kLimits[] = {LimitBy::centre, LimitBy::near_rim, LimitBy::far_rim, LimitBy::touch};
+
+LimitRule read_rule(TableReader& reader) {
+  std::vector<std::string> names;
+  for (const LimitBy limit : kLimits) names.emplace_back(name_of(limit));
+  LimitRule rule;
+  if (const auto name = reader.choice("limit", names))
+    rule.by = kLimits[std::find(names.begin(), names.end(), *name) - names.begin()];
+  rule.margin_mm = reader.number("margin", {-1000, 1000}).value_or(0);
+  return rule;
+}
+
+std::vector<std::string> read_known_names(TableReader& reader, const toml::table& table, const char* key,
+                                          const std::vector<std::string>& defined) {
+  const std::vector<std::string> names = read_names(reader, key);
+  for (const std::string& name : names)
+    if (std::find(defined.begin(), defined.end(), name) == defined.end())
+      reader.wrong(*table.get(key), key, "names " + not_defined(name, defined));
+  return names;
+}
+
+}  // namespace
+
+std::string not_defined(const std::string& name, const std::vector<std::string>& defined) {
+  const auto near = nearest_word(name, defined);
+  return fmt::format("\"{}\", which is not defined{}; there are: {}", name,
+                     near ? fmt::format(" (did you mean \"{}\"?)", *near) : "",
+                     defined.empty() ? "none" : listed(defined));
+}
+
+LidJob read_lid(const std::string& name, const toml::table& table, Mistakes& mistakes) {
+  TableReader reader(table, fmt::format("lid \"{}\"", name), mistakes);
+  LidJob lid;
+  lid.name = name;
+  lid.line = reader.line();
+  lid.holes_of = reader.text("holes_of").value_or("");
+  lid.widest_mm = reader.number("widest", kLength);
+  if (const toml::node* node = reader.any("over")) lid.over = read_loops(reader, *node, "over");
+  lid.continues = reader.text("continues").value_or("");
+  lid.smooth = reader.choice("shape", {"flat", "smooth"}).value_or("flat") == "smooth";
+  lid.spacing_mm = reader.number("spacing", {0.01, 100});
+  reader.finish();
+  const bool has_over = table.contains("over");
+  if (lid.holes_of.empty() == !has_over)
+    mistakes.add(lid.line,
+                 fmt::format("lid \"{}\": needs either \"holes_of\" (a region) or \"over\" (points)", name));
+  if (has_over && (!lid.smooth || lid.continues.empty()))
+    mistakes.add(lid.line,
+                 fmt::format("lid \"{}\": \"over\" needs shape = \"smooth\" and \"continues\", the region "
+                             "whose surface it continues",
+                             name));
+  if (!has_over && !lid.continues.empty())
+    reader.wrong(*table.get("continues"), "continues",
+                 "belongs to \"over\"; a lid over holes continues \"holes_of\"");
+  if (has_over && lid.widest_mm) reader.wrong(*table.get("widest"), "widest", "belongs to \"holes_of\"");
+  return lid;
+}
+
+ExtensionJob read_extension(const std::string& name, const toml::table& table, Mistakes& mistakes) {
+  TableReader reader(table, fmt::format("extension \"{}\"", name), mistakes);
+  ExtensionJob extension;
+  extension.name = name;
+  extension.line = reader.line();
+  extension.edge_of = reader.text("edge_of").value_or("");
+  extension.length_mm = reader.number("length", kLength).value_or(0);
+  if (!table.contains("edge_of")) reader.missing("edge_of", "the region whose outer edge runs on");
+  if (!table.contains("length")) reader.missing("length", "in mm");
+  reader.finish();
+  return extension;
+}
+
+GuardJob read_guard(const std::string& name, const toml::table& table, const std::filesystem::path& folder,
+                    Mistakes& mistakes) {
+  TableReader reader(table, fmt::format("guard \"{}\"", name), mistakes);
+  GuardJob guard;
+  guard.name = name;
+  guard.line = reader.line();
+  guard.region = reader.text("region").value_or("");
+  if (const auto mesh = reader.text("mesh")) {
+    guard.mesh = folder / *mesh;
+    std::error_code code;
+    if (!std::filesystem::exists(guard.mesh, code))
+      reader.wrong(*table.get("mesh"), "mesh",
+                   fmt::format("names {}, which does not exist", guard.mesh.string()));
+  }
+  guard.clearance_mm = reader.number("clearance", kLengthOrZero).value_or(0);
+  if (!table.contains("clearance")) reader.missing("clearance", "how far the tool keeps away, in mm");
+  if (table.contains("region") == table.contains("mesh"))
+    mistakes.add(guard.line, fmt::format("guard \"{}\": needs either \"region\" or \"mesh\"", name));
+  reader.finish();
+  return guard;
+}
+
+void read_limits_of(TableReader& reader, const toml::table& table, const Job& job, OperationJob& operation) {
+  if (const toml::node* node = reader.any("keep_out"))
+    operation.keep_out = read_loops(reader, *node, "keep_out");
+  operation.limit = read_rule(reader);
+  if (operation.limit.by == LimitBy::touch && operation.strategy == "roughing")
+    reader.wrong(
+        *table.get("limit"), "limit",
+        "by touch means nothing in roughing, which cuts at levels; valid: centre, near-rim, far-rim");
+  if (const toml::array* list = reader.array("limit_where"))
+    for (const toml::node& node : *list) {
+      if (!node.is_table()) {
+        reader.wrong(node, "limit_where",
+                     "must be a list of { inside = [[x, y], ...], limit = \"far-rim\", margin = 0 }");
+        continue;
+      }
+      TableReader one(*node.as_table(), reader.where() + ", limit_where", reader.mistakes());
+      LimitException exception;
+      exception.rule = read_rule(one);
+      if (const toml::node* inside = one.any("inside")) {
+        if (const auto where = read_loops(one, *inside, "inside")) exception.where = *where;
+      } else {
+        one.missing("inside", "points [[x, y], ...] around the stretch of boundary that is meant");
+      }
+      one.finish();
+      if (exception.rule.by == LimitBy::touch || operation.limit.by == LimitBy::touch)
+        reader.wrong(node, "limit_where", "cannot be mixed with a limit by touch");
+      operation.limit_where.push_back(exception);
+    }
+  operation.avoid_climbs = reader.choice("climbs", {"warn", "avoid"}).value_or("warn") == "avoid";
+  operation.lids = read_known_names(reader, table, "lids", names_of(job.lids));
+  operation.extensions = read_known_names(reader, table, "extensions", names_of(job.extensions));
+  operation.guards = read_known_names(reader, table, "guards", names_of(job.guards));
+}
+
+void check_guide_names(const Job& job, Mistakes& mistakes) {
+  const std::vector<std::string> regions = names_of(job.regions);
+  const auto check = [&](const std::string& name, int line, const std::string& who, const char* key) {
+    if (!name.empty() && std::find(regions.begin(), regions.end(), name) == regions.end())
+      mistakes.add(line, fmt::format("{}: \"{}\" names the region {}", who, key, not_defined(name, regions)));
+  };
+  for (const LidJob& lid : job.lids) {
+    check(lid.holes_of, lid.line, fmt::format("lid \"{}\"", lid.name), "holes_of");
+    check(lid.continues, lid.line, fmt::format("lid \"{}\"", lid.name), "continues");
+  }
+  for (const ExtensionJob& extension : job.extensions)
+    check(extension.edge_of, extension.line, fmt::format("extension \"{}\"", extension.name), "edge_of");
+  for (const GuardJob& guard : job.guards)
+    check(guard.region, guard.line, fmt::format("guard \"{}\"", guard.name), "region");
+}
+
+}  // namespace yardpass::detail

@@ -1,0 +1,177 @@
+// Limits, lids, extensions and guards in a job: that they do what they are for, and what is said when they
+// cannot.
+#include <gtest/gtest.h>
+
+#include "support/nasty.h"
+#include "support/scratch.h"
+#include "yardpass/job/run.h"
+#include "yardpass/part/write_stl.h"
+
+namespace yardpass {
+namespace {
+
+/// A plate of 60 x 40 whose top bulges along X, with a square hole of 8 mm down to -6 and, at x = 22, a wall
+/// that rises to 5.
+Mesh plate() {
+  const auto top = [](double x, double y) {
+    if (std::abs(x) < 4 && std::abs(y) < 4) return -6.0;
+    if (x > 22) return 5.0;
+    return -x * x / 400;
+  };
+  return testing::sheet(Box2(Vec2(-30, -20), Vec2(30, 20)), 300, 100, top);
+}
+
+const char* const kJob = R"(title = "plate"
+[part]
+mesh = "plate.stl"
+[splitting]
+crumb_area = 0.5
+[regions.face]
+at = [10, 10]
+[stock]
+cell = 0.4
+[tools.ball4]
+number = 1
+shape = "ball"
+diameter = 4
+spindle = 9000
+feed = 1000
+)";
+
+class GuidesJob : public testing::ScratchFolder {
+ protected:
+  void SetUp() override { write_stl(folder() / "plate.stl", plate(), "plate"); }
+  Job job(const std::string& tables, const std::string& operation) {
+    store(folder() / "job.toml",
+          kJob + tables +
+              "[[operation]]\nname = \"finish\"\nstrategy = \"parallel\"\ntool = \"ball4\"\n"
+              "stepover = 0.5\n" +
+              operation);
+    return read_job(folder() / "job.toml");
+  }
+  std::string message(const std::string& tables, const std::string& operation) {
+    try {
+      (void)run_job(job(tables, operation));
+      return "accepted";
+    } catch (const Error& error) {
+      return error.what();
+    }
+  }
+  static double lowest_cut(const RunResult& run, const Box2& where) {
+    double low = 1e9;
+    for (const Move& move : run.operations[0].path.moves)
+      if (move.kind == MoveKind::cut && where.contains(plan(move.to))) low = std::min(low, move.to.z());
+    return low;
+  }
+};
+
+const Box2 kHole(Vec2(-2, -2), Vec2(2, 2));
+const char* const kInside = "keep_inside = [[-18, -15], [18, -15], [18, 15], [-18, 15]]\n";
+
+TEST_F(GuidesJob, WithoutALidPassesDiveIntoTheHoleWithItTheyRunStraightOver) {
+  const RunResult without = run_job(job("", kInside));
+  EXPECT_LT(lowest_cut(without, kHole), -3);
+  for (const char* shape : {"flat", "smooth"}) {
+    const RunResult with_lid =
+        run_job(job(std::string("[lids.hole]\nholes_of = \"face\"\nwidest = 15\nshape = \"") + shape + "\"\n",
+                    std::string(kInside) + "lids = \"hole\"\n"));
+    EXPECT_GT(lowest_cut(with_lid, kHole), -0.1) << shape;
+    EXPECT_TRUE(with_lid.judged.judgement.clean())
+        << "cutting into a lid is no gouge, and the part is not cut";
+  }
+}
+
+TEST_F(GuidesJob, AnExtensionLeavesInLineWithTheSurface) {
+  // The face ends at x = -30 with a fall of 0.15 a millimetre; beyond it the tip goes on along that line.
+  const std::string inside = "keep_inside = \"face\"\nlimit = \"near-rim\"\n";
+  const RunResult rolled = run_job(job("", inside));
+  const RunResult straight =
+      run_job(job("[extensions.out]\nedge_of = \"face\"\nlength = 6\n", inside + "extensions = \"out\"\n"));
+  const Box2 beyond(Vec2(-32, -15), Vec2(-31, 15));
+  EXPECT_LT(lowest_cut(rolled, beyond), -2.8) << "rolls over the edge";
+  EXPECT_NEAR(lowest_cut(straight, beyond), -2.25 - 0.15 * 2, 0.2);
+  EXPECT_TRUE(straight.judged.judgement.clean());
+}
+
+TEST_F(GuidesJob, AGuardIsKeptAwayFrom) {
+  const std::string wall =
+      "[regions.wall]\nbox = [[21, -30, -1], [40, 30, 9]]\n[guards.wall]\nregion = \"wall\"\nclearance = "
+      "1.5\n";
+  const std::string inside = "keep_inside = [[5, -10], [20, -10], [20, 10], [5, 10]]\n";
+  const RunResult near = run_job(job(wall, inside));
+  const RunResult away = run_job(job(wall, inside + "guards = \"wall\"\n"));
+  const auto least_distance = [&](const RunResult& run) {
+    double least = 1e9;
+    for (const Move& move : run.operations[0].path.moves)
+      if (move.kind == MoveKind::cut && move.to.z() < 2) least = std::min(least, 22.1 - move.to.x() - 2);
+    return least;
+  };
+  EXPECT_LT(least_distance(near), 0.2);
+  EXPECT_GT(least_distance(away), 1.3);
+}
+
+TEST_F(GuidesJob, AGuardFromAnotherMesh) {
+  write_stl(folder() / "clamp.stl", testing::box_mesh(Box3(Vec3(-20, -20, 0), Vec3(-10, 20, 15))), "clamp");
+  const RunResult run = run_job(job("[guards.clamp]\nmesh = \"clamp.stl\"\nclearance = 2\n",
+                                    std::string(kInside) + "guards = \"clamp\"\n"));
+  EXPECT_GT(lowest_cut(run, Box2(Vec2(-13, -14), Vec2(-9, 14))), 10) << "over the clamp, or not at all";
+}
+
+TEST_F(GuidesJob, ClimbsAreToldAndAvoidedWhenAsked) {
+  const std::string inside = "keep_inside = [[-18, -15], [21.95, -15], [21.95, 15], [-18, 15]]\n";
+  const RunResult warned = run_job(job("", inside));
+  std::string notes;
+  for (const auto& note : warned.operations[0].notes) notes += note + "\n";
+  EXPECT_NE(notes.find("climb a wall outside the boundary"), std::string::npos) << notes;
+  EXPECT_NE(notes.find("a margin of -2."), std::string::npos) << notes;
+  const Box2 at_wall(Vec2(20.5, -14), Vec2(22, 14));
+  const RunResult avoided = run_job(job("", inside + "climbs = \"avoid\"\n"));
+  EXPECT_LT(lowest_cut(warned, at_wall), 1e8) << "passes go up there";
+  EXPECT_GT(lowest_cut(avoided, at_wall), 1e8) << "no pass there";
+  const RunResult fine = run_job(job("", kInside));
+  for (const auto& note : fine.operations[0].notes) EXPECT_EQ(note.find("climb"), std::string::npos) << note;
+}
+
+TEST_F(GuidesJob, LimitsAndKeepOutReachThePath) {
+  const auto reach = [&](const std::string& more) {
+    const RunResult run = run_job(job("", kInside + more));
+    double far = -1e9;
+    for (const Move& move : run.operations[0].path.moves)
+      if (move.kind == MoveKind::cut) far = std::max(far, move.to.x());
+    return far;
+  };
+  EXPECT_NEAR(reach(""), 18, 0.01);
+  EXPECT_NEAR(reach("limit = \"far-rim\"\n"), 16, 0.01);
+  EXPECT_NEAR(reach("limit = \"near-rim\"\nmargin = -1\n"), 19, 0.01);
+  // The face falls by 2 * 18 / 400 there; a ball of 2 mm touches so much farther out: r sin(t) downhill is
+  // back.
+  EXPECT_NEAR(reach("limit = \"touch\"\n"), 18 + 2 * std::sin(std::atan(0.09)), 0.02);
+  EXPECT_NEAR(
+      reach("limit_where = [{ inside = [[17, -20], [19, -20], [19, 20], [17, 20]], limit = \"far-rim\" }]\n"),
+      16, 0.01);
+  EXPECT_LT(reach("keep_out = [[0, -30], [40, -30], [40, 30], [0, 30]]\n"), 0.01);
+}
+
+TEST_F(GuidesJob, MistakesAreNamed) {
+  const auto has = [](const std::string& text, const std::string& part) {
+    EXPECT_NE(text.find(part), std::string::npos) << text;
+  };
+  has(message("", "limit = \"edge\"\n"), "valid: centre, near-rim, far-rim, touch");
+  has(message("", "lids = \"hole\"\n"), "\"lids\" names \"hole\", which is not defined; there are: none");
+  has(message("[lids.a]\nholes_of = \"fce\"\n", ""),
+      "\"holes_of\" names the region \"fce\", which is not defined (did you mean \"face\"?)");
+  has(message("[lids.a]\n", ""), "needs either \"holes_of\" (a region) or \"over\"");
+  has(message("[lids.a]\nover = [[0, 0], [1, 0], [1, 1]]\n", ""),
+      "needs shape = \"smooth\" and \"continues\"");
+  has(message("[lids.a]\nholes_of = \"face\"\nwidest = 1\n", ""),
+      "lid \"a\": the region \"face\" has no hole up to 1 mm wide");
+  has(message("[extensions.a]\nlength = 3\n", ""), "\"edge_of\" is missing");
+  has(message("[guards.a]\nclearance = 1\n", ""), "needs either \"region\" or \"mesh\"");
+  has(message("[guards.a]\nmesh = \"none.stl\"\nclearance = 1\n", ""), "does not exist");
+  has(message("", "limit = \"touch\"\nlimit_where = [{ inside = [[0, 0], [1, 0], [1, 1]] }]\n"),
+      "cannot be mixed");
+  has(message("", "limit_where = [{ limit = \"centre\" }]\n"), "\"inside\" is missing");
+}
+
+}  // namespace
+}  // namespace yardpass
