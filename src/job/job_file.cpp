@@ -50,7 +50,7 @@ using detail::Mistakes;
 using detail::Range;
 using detail::TableReader;
 
-void read_keep_inside(TableReader& reader, const std::vector<RegionJob>& regions, OperationJob& operation) {
+void read_keep_inside(TableReader& reader, const Job& job, OperationJob& operation) {
   const toml::node* node = reader.any("keep_inside");
   if (!node) return;
   const auto name = node->value_exact<std::string>();
@@ -59,14 +59,15 @@ void read_keep_inside(TableReader& reader, const std::vector<RegionJob>& regions
     return;
   }
   std::vector<std::string> names;
-  for (const RegionJob& region : regions) names.push_back(region.name);
+  for (const BoundaryJob& boundary : job.boundaries) names.push_back(boundary.name);
+  for (const RegionJob& region : job.regions) names.push_back(region.name);
   if (std::find(names.begin(), names.end(), *name) != names.end()) {
     operation.keep_inside_name = *name;
     return;
   }
-  reader.wrong(
-      *node, "keep_inside",
-      fmt::format("names the region {}; or give points [[x, y], ...]", detail::not_defined(*name, names)));
+  reader.wrong(*node, "keep_inside",
+               fmt::format("names the boundary or region {}; or give points [[x, y], ...]",
+                           detail::not_defined(*name, names)));
 }
 
 OperationJob read_operation(const toml::table& table, std::size_t index,
@@ -93,7 +94,7 @@ OperationJob read_operation(const toml::table& table, std::size_t index,
   operation.strategy = strategy.value_or("");
   operation.tool = tool.value_or("");
   operation.active = reader.flag("active").value_or(true);
-  read_keep_inside(reader, job.regions, operation);
+  read_keep_inside(reader, job, operation);
   detail::read_limits_of(reader, table, job, operation);
   const auto value = [&](const char* key, const Range& range) {
     if (std::optional<double>* field = operation.number(key))
@@ -195,6 +196,10 @@ void read_tables(const toml::table& root, Job& job, Mistakes& mistakes) {
         mistakes.add(node, fmt::format("{}: \"{}\" must be a table, [{}.{}]", key, name, key, name));
     }
   };
+  each_named("boundaries", [&](const std::string& name, const toml::table& table) {
+    job.boundaries.push_back(detail::read_boundary(name, table, mistakes));
+  });
+  detail::check_boundary_names(job, mistakes);
   each_named("lids", [&](const std::string& name, const toml::table& table) {
     job.lids.push_back(detail::read_lid(name, table, mistakes));
   });

@@ -21,6 +21,9 @@ RegionJob read_region(const std::string& name, const toml::table& table, Mistake
 /// Regions name each other: every name must exist, and none may lead back to itself.
 void check_region_names(const std::vector<RegionJob>& regions, Mistakes& mistakes);
 
+/// [boundaries.NAME]
+BoundaryJob read_boundary(const std::string& name, const toml::table& table, Mistakes& mistakes);
+void check_boundary_names(const Job& job, Mistakes& mistakes);
 /// [lids.NAME], [extensions.NAME], [guards.NAME]
 LidJob read_lid(const std::string& name, const toml::table& table, Mistakes& mistakes);
 ExtensionJob read_extension(const std::string& name, const toml::table& table, Mistakes& mistakes);

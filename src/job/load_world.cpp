@@ -90,6 +90,7 @@ JobWorld load_world(const Job& job, const StageProgress& progress) {
     detail::find_regions(world, mesh, joints, detail::stage(progress, "find the regions"));
   detail::make_guides(world, mesh, joints);
   world.part = make_contact_part(std::move(mesh), detail::stage(progress, "index the part"));
+  detail::find_boundaries(world);
   detail::fill_in_measured(world);
   world.cell_mm = job.stock.cell_mm.value_or(default_cell(world.block));
   world.cell_source = job.stock.cell_mm ? "given" : "from the size of the stock";

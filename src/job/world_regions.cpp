@@ -99,11 +99,7 @@ std::string place_words(const Vec3& p) {
   return fmt::format("[{:.3f}, {:.3f}, {:.3f}]", p.x(), p.y(), p.z());
 }
 
-/// A value and how it was measured.
-struct Measured {
-  double value;
-  std::string words;
-};
+}  // namespace
 
 Measured measure_on(const JobWorld& world, const Measure& measure) {
   const Mesh& mesh = world.part->mesh();
@@ -148,28 +144,10 @@ Measured measure_on(const JobWorld& world, const Measure& measure) {
                                          place_words(at[2]))};
 }
 
-}  // namespace
-
 void find_regions(JobWorld& world, const Mesh& mesh, const Joints& joints, const Progress& progress) {
   world.region_map =
       split_into_regions(mesh, joints, world.record.group_of_triangle, world.job.splitting, progress);
   RegionFinder(world, mesh, joints).run();
-  std::string mistakes;
-  for (OperationJob& operation : world.job.operations) {
-    if (operation.keep_inside_name.empty()) continue;
-    const auto found = std::find_if(world.regions.begin(), world.regions.end(), [&](const NamedRegion& r) {
-      return r.name == operation.keep_inside_name;
-    });
-    if (found->outline.empty())
-      mistakes += fmt::format(
-          "{}{}:{}: operation \"{}\": \"keep_inside\" names the region \"{}\", which has no outline seen "
-          "from "
-          "above (only walls or undersides)",
-          mistakes.empty() ? "" : "\n", world.job.file.string(), operation.line_of("keep_inside"),
-          operation.name, found->name);
-    operation.keep_inside = found->outline;
-  }
-  if (!mistakes.empty()) throw Error(mistakes);
 }
 
 void fill_in_measured(JobWorld& world) {

@@ -8,6 +8,10 @@ namespace yardpass::detail {
 /// Splits the part, finds the named regions, and gives operations that name one its outline.
 void find_regions(JobWorld& world, const Mesh& mesh, const Joints& joints, const Progress& progress);
 
+/// Finds the boundaries of the job, and gives operations the ones they name (after regions and the part are
+/// there).
+void find_boundaries(JobWorld& world);
+
 /// Makes the lids, extensions and guards of the job.
 void make_guides(JobWorld& world, const Mesh& mesh, const Joints& joints);
 
@@ -17,6 +21,14 @@ void make_guides(JobWorld& world, const Mesh& mesh, const Joints& joints);
 std::shared_ptr<const ContactPart> guided_part(const JobWorld& world, const OperationJob& operation,
                                                double allowance_mm, std::vector<double>& group_extra_mm,
                                                const Progress& progress);
+
+/// A value and how it was measured.
+struct Measured {
+  double value;
+  std::string words;
+};
+/// Throws Error, without a place, if it cannot be measured on this part.
+Measured measure_on(const JobWorld& world, const Measure& measure);
 
 /// Measures what is to be measured.
 void fill_in_measured(JobWorld& world);

@@ -173,5 +173,56 @@ TEST_F(GuidesJob, MistakesAreNamed) {
   has(message("", "limit_where = [{ limit = \"centre\" }]\n"), "\"inside\" is missing");
 }
 
+TEST_F(GuidesJob, BoundariesByAllMeansAndEdits) {
+  const JobWorld world = load_world(job(R"([boundaries.outline]
+silhouette = true
+[boundaries.edge]
+region = "face"
+[boundaries."face, no hole"]
+union_of = "edge"
+fill_holes = true
+[boundaries.square]
+points = [[-10, -10], [10, -10], [10, 10], [-10, 10]]
+[boundaries.grown]
+union_of = "square"
+offset = 2
+[boundaries.frame]
+union_of = "grown"
+without = "square"
+[boundaries.shared]
+common_to = ["square", "edge"]
+)",
+                                        "keep_inside = \"frame\"\n"));
+  const auto area = [&](const std::string& name) {
+    for (const NamedBoundary& boundary : world.boundaries)
+      if (boundary.name == name) return boundary.area.area_mm2();
+    return -1.0;
+  };
+  EXPECT_NEAR(area("outline"), 60 * 40, 1e-3);
+  EXPECT_NEAR(area("square"), 400, 1e-6);
+  EXPECT_NEAR(area("grown"), 400 + 4 * 20 * 2 + M_PI * 4, 0.02);
+  EXPECT_NEAR(area("frame"), area("grown") - 400, 1e-3);
+  const double hole = area("face, no hole") - area("edge");
+  EXPECT_NEAR(hole, 64, 8);
+  EXPECT_NEAR(area("shared"), 400 - hole, 1e-3);
+  EXPECT_NEAR(area_of(world, "finish").area_mm2(), area("frame"), 1e-9);
+}
+
+TEST_F(GuidesJob, BoundaryMistakesAreNamed) {
+  const auto has = [](const std::string& text, const std::string& part) {
+    EXPECT_NE(text.find(part), std::string::npos) << text;
+  };
+  has(message("[boundaries.a]\n", ""),
+      "needs one of: points, region, silhouette, slice, union_of, common_to");
+  has(message("[boundaries.a]\nunion_of = \"b\"\n[boundaries.b]\nunion_of = \"a\"\n", ""),
+      "leads back to itself");
+  has(message("[boundaries.a]\nregion = \"fce\"\n", ""), "did you mean \"face\"?");
+  has(message("[boundaries.face]\nsilhouette = true\n", ""), "a region has this name too");
+  has(message("[boundaries.a]\nslice = 99\n", ""), "boundary \"a\": encloses no area on this part");
+  has(message("[boundaries.a]\nsilhouette = true\n", "keep_inside = \"b\"\n"),
+      "names the boundary or region \"b\"");
+  has(message("[boundaries.a]\nslice = { z_at = [500, 0] }\n", ""), "there is no part at [500, 0]");
+}
+
 }  // namespace
 }  // namespace yardpass

@@ -55,6 +55,21 @@ struct RegionJob {
   std::optional<Region> inside = {};
 };
 
+/// A named area in plan: where it comes from, then what is done to it, in this order.
+struct BoundaryJob {
+  std::string name;
+  int line = 0;
+  std::optional<Region> points;
+  std::string region;             ///< its outline from above
+  bool silhouette = false;        ///< of the part
+  std::optional<double> slice_z;  ///< where the part is solid at a height; measured values allowed
+  std::vector<MeasuredValue> measured;
+  std::vector<std::string> union_of, common_to, without;  ///< other boundaries
+  bool fill_holes = false;
+  double offset_mm = 0;  ///< outward positive
+  double simplify_mm = 0;
+};
+
 /// A lid over openings: of the holes of a region, or over an area in plan.
 struct LidJob {
   std::string name;
@@ -101,7 +116,7 @@ struct OperationJob {
   bool active = true;
   int line = 0;                       ///< in the job file
   std::optional<Region> keep_inside;  ///< by name: filled in when the part is known
-  std::string keep_inside_name;       ///< of a region, where it is given so
+  std::string keep_inside_name;       ///< of a boundary or a region, where it is given so
   std::optional<double> stepover_mm, stepdown_mm, allowance_mm, tolerance_mm, angle_deg, scallop_mm;
   std::optional<double> wall_allowance_mm, floor_allowance_mm;
   std::optional<double> ramp_angle_deg, approach_mm, link_distance_mm;
@@ -132,6 +147,7 @@ struct Job {
   PartJob part;
   RegionOptions splitting;
   std::vector<RegionJob> regions;
+  std::vector<BoundaryJob> boundaries;
   std::vector<LidJob> lids;
   std::vector<ExtensionJob> extensions;
   std::vector<GuardJob> guards;

@@ -34,6 +34,12 @@ struct NamedRegion {
   Region outline;  ///< in plan
 };
 
+/// A boundary of the job file, found on the part.
+struct NamedBoundary {
+  std::string name;
+  Region area;
+};
+
 /// A lid, extension or guard of the job file, made on the part.
 struct GuideSurface {
   std::string name;
@@ -65,6 +71,7 @@ struct JobWorld {
   Diagnosis diagnosis;                                 ///< without the search for crossing triangles
   RegionMap region_map;                                ///< empty if the job names no regions
   std::vector<NamedRegion> regions;                    ///< of the job, in its order
+  std::vector<NamedBoundary> boundaries;               ///< of the job, in its order
   std::vector<GuideSurface> lids, extensions, guards;  ///< of the job, in its order
   /// Measured values: operation and key, and how each came about in words.
   struct MeasuredNote {

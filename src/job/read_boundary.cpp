@@ -1,0 +1,75 @@
+#include <algorithm>
+#include <functional>
+
+#include <fmt/format.h>
+
+#include "job/job_tables.h"
+
+namespace yardpass::detail {
+
+BoundaryJob read_boundary(const std::string& name, const toml::table& table, Mistakes& mistakes) {
+  TableReader reader(table, fmt::format("boundary \"{}\"", name), mistakes);
+  BoundaryJob boundary;
+  boundary.name = name;
+  boundary.line = reader.line();
+  if (const toml::node* node = reader.any("points")) boundary.points = read_loops(reader, *node, "points");
+  boundary.region = reader.text("region").value_or("");
+  boundary.silhouette = reader.flag("silhouette").value_or(false);
+  boundary.slice_z = number_or_measure(reader, "slice", kPlace, boundary.measured);
+  boundary.union_of = read_names(reader, "union_of");
+  boundary.common_to = read_names(reader, "common_to");
+  boundary.without = read_names(reader, "without");
+  boundary.fill_holes = reader.flag("fill_holes").value_or(false);
+  boundary.offset_mm = reader.number("offset", {-1000, 1000}).value_or(0);
+  boundary.simplify_mm = reader.number("simplify", {0, 10}).value_or(0);
+  reader.finish();
+  int sources = 0;
+  for (const char* key : {"points", "region", "silhouette", "slice", "union_of", "common_to"})
+    sources += table.contains(key);
+  if (sources != 1)
+    mistakes.add(
+        boundary.line,
+        fmt::format("boundary \"{}\": needs one of: points, region, silhouette, slice, union_of, common_to",
+                    name));
+  return boundary;
+}
+
+void check_boundary_names(const Job& job, Mistakes& mistakes) {
+  std::vector<std::string> names, regions;
+  for (const BoundaryJob& boundary : job.boundaries) names.push_back(boundary.name);
+  for (const RegionJob& region : job.regions) regions.push_back(region.name);
+  for (const BoundaryJob& boundary : job.boundaries) {
+    const std::string who = fmt::format("boundary \"{}\"", boundary.name);
+    if (std::find(regions.begin(), regions.end(), boundary.name) != regions.end())
+      mistakes.add(boundary.line, fmt::format("{}: a region has this name too", who));
+    if (!boundary.region.empty() &&
+        std::find(regions.begin(), regions.end(), boundary.region) == regions.end())
+      mistakes.add(boundary.line,
+                   fmt::format("{}: names the region {}", who, not_defined(boundary.region, regions)));
+    for (const auto* list : {&boundary.union_of, &boundary.common_to, &boundary.without})
+      for (const std::string& name : *list)
+        if (std::find(names.begin(), names.end(), name) == names.end())
+          mistakes.add(boundary.line, fmt::format("{}: names {}", who, not_defined(name, names)));
+  }
+  std::vector<int> state(job.boundaries.size(), 0);  // 0: not looked at, 1: on the way, 2: done
+  const std::function<bool(std::size_t)> leads_back = [&](std::size_t i) {
+    if (state[i] != 0) return state[i] == 1;
+    state[i] = 1;
+    bool back = false;
+    const BoundaryJob& boundary = job.boundaries[i];
+    for (const auto* list : {&boundary.union_of, &boundary.common_to, &boundary.without})
+      for (const std::string& name : *list) {
+        const auto at = std::find(names.begin(), names.end(), name);
+        if (at != names.end()) back = back || leads_back(static_cast<std::size_t>(at - names.begin()));
+      }
+    state[i] = 2;
+    return back;
+  };
+  for (std::size_t i = 0; i < job.boundaries.size(); ++i)
+    if (state[i] == 0 && leads_back(i))
+      mistakes.add(
+          job.boundaries[i].line,
+          fmt::format("boundary \"{}\": leads back to itself by the names it uses", job.boundaries[i].name));
+}
+
+}  // namespace yardpass::detail
