@@ -28,12 +28,11 @@ class OperationPlanner {
     boundary_ = area_of(world, operation.name);
     if (operation.keep_out) boundary_ = subtract(boundary_, *operation.keep_out);
     if (operation.keep_inside)
-      value("keep_inside",
-            fmt::format("{} loop(s), {:.0f} mm2", boundary_.loops.size(), boundary_.area_mm2()),
-            operation.keep_inside_name.empty()
-                ? fmt::format("line {}", operation.line_of("keep_inside"))
-                : fmt::format("region \"{}\", line {}", operation.keep_inside_name,
-                              operation.line_of("keep_inside")));
+      value(
+          "keep_inside", fmt::format("{} loop(s), {:.0f} mm2", boundary_.loops.size(), boundary_.area_mm2()),
+          operation.keep_inside_name.empty()
+              ? fmt::format("line {}", operation.line_of("keep_inside"))
+              : fmt::format("\"{}\", line {}", operation.keep_inside_name, operation.line_of("keep_inside")));
     else
       value("keep_inside", "the part's rectangle in plan", "default: no boundary is given");
     value("limit", name_of(operation.limit.by), source("limit", "default: the tool's centre"));

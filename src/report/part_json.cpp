@@ -206,6 +206,11 @@ std::string inspection_json(const Inspection& inspection) {
               {"crumbs_joined", world.region_map.crumbs}}},
             {"regions", regions_json(world)},
             {"named_regions", detail::named_regions_json(world)}};
+  json["boundaries"] = Json::array();
+  for (const NamedBoundary& boundary : world.boundaries)
+    json["boundaries"].push_back({{"name", boundary.name},
+                                  {"area", rounded(boundary.area.area_mm2())},
+                                  {"loops", boundary.area.loops.size()}});
   json["places"] = Json::array();
   for (const PlaceFound& place : inspection.places) json["places"].push_back(place_json(place));
   if (inspection.places.size() > 1) {

@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 #include <tbb/parallel_for.h>
 
+#include "report/named_picture.h"
 #include "report/part_view.h"
 #include "report/plot.h"
 #include "report/region_picture.h"
@@ -285,11 +286,16 @@ std::vector<Picture> draw_inspection(const Inspection& inspection, const std::fi
   report(progress, 0.3);
   draw_reach(inspection, folder / "reach.png", part_of(progress, 0.3, 0.9));
   detail::draw_regions(inspection, folder / "regions.png");
+  std::vector<Picture> pictures{{"part.png", "Heights, flats and sharp edges"},
+                                {"slopes.png", "Slopes and undercuts"},
+                                {"reach.png", "Which ball reaches what"},
+                                {"regions.png", "Regions by number"}};
+  if (detail::has_named(inspection.world)) {
+    detail::draw_named(inspection, folder / "named.png");
+    pictures.push_back({"named.png", "What the job names"});
+  }
   report(progress, 1);
-  return {{"part.png", "Heights, flats and sharp edges"},
-          {"slopes.png", "Slopes and undercuts"},
-          {"reach.png", "Which ball reaches what"},
-          {"regions.png", "Regions by number"}};
+  return pictures;
 }
 
 }  // namespace yardpass

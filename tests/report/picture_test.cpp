@@ -145,6 +145,30 @@ TEST_F(InspectionFile, PicturesOfTroublesomePartsAreDrawn) {
   }
 }
 
+TEST_F(InspectionFile, WhatAJobNamesIsDrawn) {
+  const Mesh bowl = demo::bowl(30, 25, 80, 0.05);
+  write_stl(folder() / "part.stl", bowl, "part");
+  Job job;
+  job.title = "part";
+  job.file = job.part.mesh = folder() / "part.stl";
+  job.regions.push_back({.name = "bowl", .at = {{0, 0}}});
+  job.regions.push_back({.name = "face", .at = {{38, 38}}});
+  job.lids.push_back({.name = "over the bowl", .holes_of = "face"});
+  job.extensions.push_back({.name = "out", .edge_of = "face", .length_mm = 5});
+  BoundaryJob rim;
+  rim.name = "rim";
+  rim.region = "bowl";
+  job.boundaries.push_back(rim);
+  const Inspection inspection = inspect_part(job);
+  EXPECT_EQ(draw_inspection(inspection, folder()).back().file, "named.png");
+  EXPECT_GT(std::filesystem::file_size(folder() / "named.png"), 5000u);
+  ASSERT_EQ(inspection.world.lids.size(), 1u);
+  EXPECT_FALSE(inspection.world.lids[0].mesh.triangles.empty());
+  const auto json = nlohmann::json::parse(inspection_json(inspection));
+  EXPECT_EQ(json["boundaries"][0]["name"], "rim");
+  EXPECT_NEAR(json["boundaries"][0]["area"].get<double>(), M_PI * 625, 10);
+}
+
 TEST_F(InspectionFile, PlacementInWords) {
   JobWorld world;
   world.record.matrix.setZero();

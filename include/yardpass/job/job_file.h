@@ -74,19 +74,19 @@ struct BoundaryJob {
 struct LidJob {
   std::string name;
   int line = 0;
-  std::string holes_of;             ///< the region whose holes are covered
-  std::optional<double> widest_mm;  ///< only those up to this size in plan
-  std::optional<Region> over;       ///< instead: an area in plan
-  std::string continues;            ///< the region that a smooth lid continues
+  std::string holes_of = {};             ///< the region whose holes are covered
+  std::optional<double> widest_mm = {};  ///< only those up to this size in plan
+  std::optional<Region> over = {};       ///< instead: an area in plan
+  std::string continues = {};            ///< the region that a smooth lid continues
   bool smooth = false;
-  std::optional<double> spacing_mm;
+  std::optional<double> spacing_mm = {};
 };
 
 /// A region's outer edge, run on.
 struct ExtensionJob {
   std::string name;
   int line = 0;
-  std::string edge_of;
+  std::string edge_of = {};
   double length_mm = 0;
 };
 
@@ -94,8 +94,8 @@ struct ExtensionJob {
 struct GuardJob {
   std::string name;
   int line = 0;
-  std::string region;
-  std::filesystem::path mesh;
+  std::string region = {};
+  std::filesystem::path mesh = {};
   double clearance_mm = 0;
 };
 

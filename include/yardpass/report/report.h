@@ -45,7 +45,8 @@ struct Picture {
 std::vector<Picture> draw_pictures(const Report& report, const std::filesystem::path& folder);
 
 /// Draws what is to be seen of a part into the folder: part.png (heights, flats, sharp edges), slopes.png,
-/// reach.png (which ball reaches what), regions.png (numbered). Throws Error if a file cannot be written.
+/// reach.png (which ball reaches what), regions.png (numbered), and, if the job names any, named.png
+/// (regions, boundaries, lids, extensions, guards). Throws Error if a file cannot be written.
 std::vector<Picture> draw_inspection(const Inspection& inspection, const std::filesystem::path& folder,
                                      const Progress& progress = {});
 

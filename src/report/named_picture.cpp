@@ -1,0 +1,115 @@
+#include "report/named_picture.h"
+
+#include <algorithm>
+#include <array>
+
+#include <fmt/format.h>
+
+#include "report/part_view.h"
+#include "report/plot.h"
+#include "yardpass/part/guides.h"
+
+namespace yardpass::detail {
+
+namespace {
+
+// Okabe and Ito, "Color Universal Design", 2008.
+constexpr std::array<unsigned, 7> kColours{0xe69f00, 0x56b4e9, 0x009e73, 0xf0e442,
+                                           0x0072b2, 0xd55e00, 0xcc79a7};
+
+struct Entry {
+  std::string words;
+  Colour colour;
+  bool is_line = false;
+};
+
+/// The part with its lids and extensions, and the entry of the legend that each triangle belongs to.
+class NamedSurfaces {
+ public:
+  explicit NamedSurfaces(const JobWorld& world)
+      : mesh_(world.part->mesh()), owner_(mesh_.triangles.size(), -1) {
+    // The smallest region last, so that it is seen where regions overlap.
+    std::vector<const NamedRegion*> regions;
+    for (const NamedRegion& region : world.regions) regions.push_back(&region);
+    std::stable_sort(regions.begin(), regions.end(),
+                     [](const NamedRegion* a, const NamedRegion* b) { return a->area_mm2 > b->area_mm2; });
+    for (const NamedRegion* region : regions) {
+      const int number = add(fmt::format("region \"{}\", {:.0f} mm2", region->name, region->area_mm2));
+      for (std::size_t t = 0; t < region->set.size(); ++t)
+        if (region->set[t]) owner_[t] = number;
+    }
+    for (const GuideSurface& guide : world.lids) add_surface("lid", guide);
+    for (const GuideSurface& guide : world.extensions) add_surface("extension", guide);
+    for (const GuideSurface& guide : world.guards)
+      if (!guide.mesh.triangles.empty()) add_surface("guard", guide);
+    for (const NamedBoundary& boundary : world.boundaries) {
+      add(fmt::format("boundary \"{}\", {:.0f} mm2", boundary.name, boundary.area.area_mm2()));
+      entries_.back().is_line = true;
+    }
+  }
+  [[nodiscard]] const Mesh& mesh() const { return mesh_; }
+  [[nodiscard]] const std::vector<Entry>& entries() const { return entries_; }
+  [[nodiscard]] Colour colour_of(std::int32_t triangle) const {
+    const int owner = owner_[static_cast<std::size_t>(triangle)];
+    return owner < 0 ? hex(0xe4e7eb) : entries_[static_cast<std::size_t>(owner)].colour;
+  }
+
+ private:
+  int add(std::string words) {
+    entries_.push_back({std::move(words), hex(kColours[entries_.size() % kColours.size()])});
+    return static_cast<int>(entries_.size()) - 1;
+  }
+  void add_surface(const char* kind, const GuideSurface& guide) {
+    append(mesh_, guide.mesh);
+    owner_.resize(mesh_.triangles.size(), add(fmt::format("{} \"{}\"", kind, guide.name)));
+  }
+  Mesh mesh_;
+  std::vector<int> owner_;
+  std::vector<Entry> entries_;
+};
+
+}  // namespace
+
+bool has_named(const JobWorld& world) {
+  return !world.regions.empty() || !world.boundaries.empty() || !world.lids.empty() ||
+         !world.extensions.empty() || !world.guards.empty();
+}
+
+void draw_named(const Inspection& inspection, const std::filesystem::path& file) {
+  const JobWorld& world = inspection.world;
+  const NamedSurfaces surfaces(world);
+  Canvas canvas(kWidth, kHeight);
+  draw_title(canvas, inspection.title + ": what the job names",
+             "regions by colour, smaller ones over larger ones; lids and extensions as surfaces; boundaries "
+             "as lines");
+  const PartView above(surfaces.mesh(), kFromAbove, 0, 90), corner(surfaces.mesh(), kFromCorner, 30, 35);
+  for (const PartView* view : {&above, &corner})
+    view->paint(canvas, [&](int i, int j) {
+      const std::int32_t t = view->triangle(i, j);
+      const Colour c = surfaces.colour_of(t);
+      const double light = 0.3 + 0.7 * view->light(t);
+      return Colour{c.r * light, c.g * light, c.b * light};
+    });
+  canvas.clip(above.frame());
+  std::size_t first = 0;
+  while (first < surfaces.entries().size() && !surfaces.entries()[first].is_line) ++first;
+  for (std::size_t k = 0; k < world.boundaries.size(); ++k)
+    for (const Polyline2& loop : world.boundaries[k].area.loops) {
+      canvas.move_to(above.plan().to_page(loop.back()));
+      for (const Vec2& p : loop) canvas.line_to(above.plan().to_page(p));
+      // Where two boundaries share an edge, every second one is dashed so that both are seen.
+      canvas.stroke(surfaces.entries()[first + k].colour, 3, k % 2 == 1);
+    }
+  canvas.unclip();
+  draw_axes(canvas, above.plan());
+  double y = 96;
+  constexpr std::size_t most = 26;
+  for (std::size_t i = 0; i < std::min(most, surfaces.entries().size()); ++i)
+    y = draw_swatch(canvas, kWidePanel, y, surfaces.entries()[i].colour, surfaces.entries()[i].words);
+  if (surfaces.entries().size() > most)
+    canvas.text({kWidePanel, y + 12}, fmt::format("and {} more", surfaces.entries().size() - most), 12,
+                kFaint);
+  canvas.save(file);
+}
+
+}  // namespace yardpass::detail

@@ -1,0 +1,15 @@
+// The picture of what a job names: regions, boundaries, lids, extensions, guards.
+#pragma once
+
+#include <filesystem>
+
+#include "yardpass/job/inspect.h"
+
+namespace yardpass::detail {
+
+/// Whether the job names anything that can be drawn.
+bool has_named(const JobWorld& world);
+/// From above and from a corner, each name in a colour of its own; boundaries as lines.
+void draw_named(const Inspection& inspection, const std::filesystem::path& file);
+
+}  // namespace yardpass::detail
