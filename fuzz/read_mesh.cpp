@@ -29,7 +29,8 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     for (const auto& t : file.mesh.triangles)
       for (const auto i : t) require(i >= 0 && static_cast<std::size_t>(i) < file.mesh.points.size());
     require(file.group_of_triangle.empty() || file.group_of_triangle.size() == file.mesh.triangles.size());
-    for (const auto g : file.group_of_triangle) require(g >= 0 && static_cast<std::size_t>(g) < file.groups.size());
+    for (const auto g : file.group_of_triangle)
+      require(g >= 0 && static_cast<std::size_t>(g) < file.groups.size());
   } catch (const Error& error) {
     require(std::string(error.what()).rfind(name + ": ", 0) == 0);
   }
