@@ -14,13 +14,6 @@ std::string place_words(const Vec3& p) {
   return fmt::format("X {:.3f} Y {:.3f} Z {:.3f}", p.x(), p.y(), p.z());
 }
 
-/// Rounded to a tenth, but never to all or nothing what is not.
-std::string percent(double share) {
-  if (share > 0 && share < 0.0005) return "< 0.1 %";
-  if (share < 1 && share > 0.9995) return "> 99.9 %";
-  return fmt::format("{:.1f} %", 100 * share);
-}
-
 void print_mesh(const JobWorld& world) {
   const PartSummary& summary = world.summary;
   const PartRecord& record = world.record;
@@ -68,11 +61,7 @@ void print_survey(const Survey& survey) {
   const double whole = std::max(survey.area_mm2, 1e-300);
   for (std::size_t k = 0; k < survey.slopes.size(); ++k) {
     const SlopeShare& s = survey.slopes[k];
-    const std::string range = k == 0 ? "level"
-                              : k + 1 == survey.slopes.size()
-                                  ? "upright"
-                                  : fmt::format("{:g} to {:g}", s.from_deg, s.to_deg);
-    fmt::print(" {}: {}{}", range, percent(s.area_mm2 / whole),
+    fmt::print(" {}: {}{}", slope_words(survey, k), percent_words(s.area_mm2 / whole),
                k == 3                         ? "\n              "
                : k + 1 < survey.slopes.size() ? ","
                                               : "\n");
@@ -84,7 +73,7 @@ void print_survey(const Survey& survey) {
   fmt::print("\n  ball, mm     reaches of what is seen from above (leaving at most {:.3g} mm)\n",
              survey.reach_tolerance_mm);
   for (const BallReach& reach : survey.reach)
-    fmt::print("  {:>8g}     {:>8}\n", reach.diameter_mm, percent(reach.share));
+    fmt::print("  {:>8g}     {:>12}\n", reach.diameter_mm, percent_words(reach.share));
   fmt::print("  smallest hollow radius: {}, at {}\n", smallest_hollow_words(survey),
              place_words(survey.smallest_hollow_at));
 }

@@ -87,13 +87,6 @@ std::string size_words(const Inspection& inspection) {
                      inspection.world.summary.triangles);
 }
 
-std::string percent(double share) {
-  const double value = 100 * share;
-  if (value > 0 && value < 0.05) return "below 0.1 %";
-  if (value < 100 && value > 99.95) return "above 99.9 %";
-  return fmt::format("{:.1f} %", value);
-}
-
 void draw_heights(const Inspection& inspection, TwoViews& views, const std::filesystem::path& file) {
   const Mesh& mesh = inspection.world.part->mesh();
   const Box3& box = inspection.world.part->box();
@@ -172,12 +165,10 @@ void draw_slopes(const Inspection& inspection, TwoViews& views, const std::files
   const double whole = std::max(survey.area_mm2, 1e-300);
   for (std::size_t k = 0; k < survey.slopes.size(); ++k) {
     const SlopeShare& s = survey.slopes[k];
-    const std::string range = k == 0 ? "level"
-                              : k + 1 == survey.slopes.size()
-                                  ? "upright"
-                                  : fmt::format("{:g} to {:g}\u00b0", s.from_deg, s.to_deg);
+    const bool named = k == 0 || k + 1 == survey.slopes.size();
+    const std::string range = slope_words(survey, k) + (named ? "" : "\u00b0");
     y = detail::draw_swatch(canvas, kPanel, y, hex(kSlopes[k].rgb),
-                            fmt::format("{}: {}", range, percent(s.area_mm2 / whole)));
+                            fmt::format("{}: {}", range, percent_words(s.area_mm2 / whole)));
   }
   y = detail::draw_swatch(canvas, kPanel, y + 12, hex(kUndercut),
                           fmt::format("undercut: {:.1f} mm2", survey.undercut_mm2));
@@ -247,7 +238,7 @@ void draw_reach(const Inspection& inspection, const std::filesystem::path& file,
   for (std::size_t k = survey.reach.size(); k-- > 0;)
     y = detail::draw_swatch(
         canvas, kPanel, y, reach_colour(k + 1, diameters.size()),
-        fmt::format("{:g}: {}", survey.reach[k].diameter_mm, percent(survey.reach[k].share)));
+        fmt::format("{:g}: {}", survey.reach[k].diameter_mm, percent_words(survey.reach[k].share)));
   y = detail::draw_swatch(canvas, kPanel, y, reach_colour(0, diameters.size()), "no ball of these");
   y += 24;
   const auto line = [&](const std::string& words, bool bold = false) {
@@ -266,6 +257,18 @@ void draw_reach(const Inspection& inspection, const std::filesystem::path& file,
 }
 
 }  // namespace
+
+std::string percent_words(double share) {
+  if (share > 0 && share < 0.0005) return "below 0.1 %";
+  if (share < 1 && share > 0.9995) return "above 99.9 %";
+  return fmt::format("{:.1f} %", 100 * share);
+}
+
+std::string slope_words(const Survey& survey, std::size_t index) {
+  if (index == 0) return "level";
+  if (index + 1 == survey.slopes.size()) return "upright";
+  return fmt::format("{:g} to {:g}", survey.slopes[index].from_deg, survey.slopes[index].to_deg);
+}
 
 std::string smallest_hollow_words(const Survey& survey) {
   if (survey.reach.empty()) return "none";

@@ -224,5 +224,43 @@ TEST_F(GuidesJob, BoundaryMistakesAreNamed) {
   has(message("[boundaries.a]\nslice = { z_at = [500, 0] }\n", ""), "there is no part at [500, 0]");
 }
 
+TEST_F(GuidesJob, RoughingDoesNotDiveUnderALid) {
+  const auto lowest = [&](const std::string& more) {
+    store(folder() / "rough.toml",
+          std::string(kJob) +
+              "[lids.hole]\nholes_of = \"face\"\nwidest = 15\n[tools.flat4]\nnumber = 2\nshape = \"flat\"\n"
+              "diameter = 4\nspindle = 8000\nfeed = 900\n[[operation]]\nname = \"rough\"\nstrategy = "
+              "\"roughing\"\ntool = \"flat4\"\nstepdown = 1.5\n" +
+              kInside + more);
+    const RunResult run = run_job(read_job(folder() / "rough.toml"));
+    EXPECT_TRUE(run.judged.judgement.clean());
+    return lowest_cut(run, kHole);
+  };
+  EXPECT_LT(lowest(""), -4);
+  EXPECT_GT(lowest("lids = \"hole\"\n"), -1);
+}
+
+TEST_F(GuidesJob, ValuesInForceNameWhatGuides) {
+  const RunResult run = run_job(job(
+      "[lids.hole]\nholes_of = \"face\"\nwidest = 15\n[extensions.out]\nedge_of = \"face\"\nlength = 3\n",
+      std::string(kInside) + "lids = [\"hole\"]\nextensions = \"out\"\nlimit = \"far-rim\"\nmargin = 0.5\n"));
+  const auto in_force = [&](const std::string& key) {
+    for (const ValueInForce& value : run.operations[0].values)
+      if (value.key == key) return value.value;
+    return std::string("not told");
+  };
+  EXPECT_EQ(in_force("lids"), "hole");
+  EXPECT_EQ(in_force("extensions"), "out");
+  EXPECT_EQ(in_force("limit"), "far-rim");
+  EXPECT_EQ(in_force("margin"), "0.5 mm");
+}
+
+TEST_F(GuidesJob, TheClearancePlaneLiesAboveGuards) {
+  write_stl(folder() / "clamp.stl", testing::box_mesh(Box3(Vec3(-20, -20, 0), Vec3(-10, 20, 33))), "clamp");
+  const JobWorld world = load_world(job("[guards.clamp]\nmesh = \"clamp.stl\"\nclearance = 2\n", ""));
+  EXPECT_NEAR(world.clearance_z, 38, 1e-6);
+  EXPECT_NEAR(world.block.max().z(), 7, 1e-6) << "the stock does not grow";
+}
+
 }  // namespace
 }  // namespace yardpass

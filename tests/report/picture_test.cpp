@@ -169,6 +169,30 @@ TEST_F(InspectionFile, WhatAJobNamesIsDrawn) {
   EXPECT_NEAR(json["boundaries"][0]["area"].get<double>(), M_PI * 625, 10);
 }
 
+TEST(Words, SharesAreNeverRoundedToAllOrNothing) {
+  EXPECT_EQ(percent_words(0), "0.0 %");
+  EXPECT_EQ(percent_words(1), "100.0 %");
+  EXPECT_EQ(percent_words(0.0001), "below 0.1 %");
+  EXPECT_EQ(percent_words(0.99999), "above 99.9 %");
+  EXPECT_EQ(percent_words(0.12345), "12.3 %");
+}
+
+TEST(Words, SlopesAndHollows) {
+  Survey survey;
+  survey.slopes = {{0, 0.1}, {0.1, 45}, {45, 90}};
+  EXPECT_EQ(slope_words(survey, 0), "level");
+  EXPECT_EQ(slope_words(survey, 1), "0.1 to 45");
+  EXPECT_EQ(slope_words(survey, 2), "upright");
+  EXPECT_EQ(smallest_hollow_words(survey), "none");
+  survey.reach = {{2, 1}, {8, 0.5}};
+  survey.smallest_hollow_mm = 0;
+  EXPECT_EQ(smallest_hollow_words(survey), "below 1 mm");
+  survey.smallest_hollow_mm = 3.25;
+  EXPECT_EQ(smallest_hollow_words(survey), "3.25 mm");
+  survey.smallest_hollow_mm = 8;
+  EXPECT_EQ(smallest_hollow_words(survey), "above 4 mm");
+}
+
 TEST_F(InspectionFile, PlacementInWords) {
   JobWorld world;
   world.record.matrix.setZero();

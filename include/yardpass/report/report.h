@@ -53,6 +53,11 @@ std::vector<Picture> draw_inspection(const Inspection& inspection, const std::fi
 /// "4.02 mm", "below 0.25 mm", "above 16 mm".
 [[nodiscard]] std::string smallest_hollow_words(const Survey& survey);
 
+/// A share of 0 to 1 in percent, rounded to a tenth, but never to all or nothing what is not.
+[[nodiscard]] std::string percent_words(double share);
+/// "level", "15 to 30", "upright": one of the survey's slopes.
+[[nodiscard]] std::string slope_words(const Survey& survey, std::size_t index);
+
 /// part.json, and what `yardpass inspect --json` prints; see docs/survey.md for its keys.
 [[nodiscard]] std::string inspection_json(const Inspection& inspection);
 
