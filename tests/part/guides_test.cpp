@@ -141,5 +141,43 @@ TEST(Extension, LeavesADomeAlongItsTangent) {
   EXPECT_NEAR(farthest, 30 + 5 * 0.8, 0.05);
 }
 
+TEST(Extension, AtAnInnerCornerStripsOverlapAndHolesStay) {
+  // An L of 20 mm with a leg of 10: one inner corner of its outline, and a hole in it.
+  Mesh sheet = testing::sheet(Box2(Vec2(0, 0), Vec2(20, 20)), 20, 20, [](double, double) { return 2.0; });
+  std::erase_if(sheet.triangles, [&](const auto& t) {
+    const Vec3 middle =
+        (sheet.points[static_cast<std::size_t>(t[0])] + sheet.points[static_cast<std::size_t>(t[1])] +
+         sheet.points[static_cast<std::size_t>(t[2])]) /
+        3;
+    const bool hole = std::abs(middle.x() - 5) < 1 && std::abs(middle.y() - 5) < 1;
+    return hole || (middle.x() > 10 && middle.y() > 10);
+  });
+  const Joints joints(sheet);
+  const Mesh more = extension_of(sheet, joints, TriangleSet(sheet.triangles.size(), 1), 3);
+  for (const Vec3& p : more.points) {
+    EXPECT_NEAR(p.z(), 2, 1e-12);
+    EXPECT_FALSE(std::abs(p.x() - 5) < 0.9 && std::abs(p.y() - 5) < 0.9) << "the hole stays open";
+  }
+  EXPECT_TRUE(highest_at(more, {12, 12})) << "the inner corner is covered by both strips";
+  EXPECT_TRUE(highest_at(more, {-2, -2})) << "an outer corner is filled";
+  EXPECT_FALSE(highest_at(more, {-2.9, -2.9})) << "in an arc";
+  EXPECT_FALSE(highest_at(more, {16, 16}));
+}
+
+TEST(Rims, BranchingBordersAreLeftOut) {
+  // Two squares that meet in one corner: their common corner has four border sides.
+  Mesh mesh;
+  mesh.points = {Vec3(0, 0, 0), Vec3(1, 0, 0), Vec3(1, 1, 0), Vec3(0, 1, 0),
+                 Vec3(2, 1, 0), Vec3(2, 2, 0), Vec3(1, 2, 0)};
+  mesh.triangles = {{0, 1, 2}, {0, 2, 3}, {2, 4, 5}, {2, 5, 6}};
+  const Joints joints(mesh);
+  EXPECT_LE(rims_of(mesh, joints, TriangleSet(4, 1)).size(), 1u);
+  TriangleSet one(4, 0);
+  one[0] = one[1] = 1;
+  ASSERT_EQ(rims_of(mesh, joints, one).size(), 1u);
+  EXPECT_FALSE(rims_of(mesh, joints, one)[0].is_hole);
+  EXPECT_TRUE(rims_of(mesh, joints, TriangleSet(4, 0)).empty());
+}
+
 }  // namespace
 }  // namespace yardpass
