@@ -1,6 +1,8 @@
 // Reading the tables of a job file, one function for each kind.
 #pragma once
 
+#include <functional>
+
 #include "job/toml_reader.h"
 #include "yardpass/job/job_file.h"
 
@@ -35,6 +37,11 @@ void read_limits_of(TableReader& reader, const toml::table& table, const Job& jo
 void check_guide_names(const Job& job, Mistakes& mistakes);
 /// A message for a name that is not among those defined.
 std::string not_defined(const std::string& name, const std::vector<std::string>& defined);
+
+/// Things that name each other: those found to lead back to themselves, one for each circle. `uses`: the
+/// names that a thing uses; names that do not exist are passed over.
+std::vector<std::size_t> leading_back(const std::vector<std::string>& names,
+                                      const std::function<std::vector<std::string>(std::size_t)>& uses);
 
 /// A name or a list of names.
 std::vector<std::string> read_names(TableReader& reader, const char* key);

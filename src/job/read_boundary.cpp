@@ -1,5 +1,4 @@
 #include <algorithm>
-#include <functional>
 
 #include <fmt/format.h>
 
@@ -51,25 +50,17 @@ void check_boundary_names(const Job& job, Mistakes& mistakes) {
         if (std::find(names.begin(), names.end(), name) == names.end())
           mistakes.add(boundary.line, fmt::format("{}: names {}", who, not_defined(name, names)));
   }
-  std::vector<int> state(job.boundaries.size(), 0);  // 0: not looked at, 1: on the way, 2: done
-  const std::function<bool(std::size_t)> leads_back = [&](std::size_t i) {
-    if (state[i] != 0) return state[i] == 1;
-    state[i] = 1;
-    bool back = false;
+  const auto uses = [&](std::size_t i) {
     const BoundaryJob& boundary = job.boundaries[i];
+    std::vector<std::string> all;
     for (const auto* list : {&boundary.union_of, &boundary.common_to, &boundary.without})
-      for (const std::string& name : *list) {
-        const auto at = std::find(names.begin(), names.end(), name);
-        if (at != names.end()) back = back || leads_back(static_cast<std::size_t>(at - names.begin()));
-      }
-    state[i] = 2;
-    return back;
+      all.insert(all.end(), list->begin(), list->end());
+    return all;
   };
-  for (std::size_t i = 0; i < job.boundaries.size(); ++i)
-    if (state[i] == 0 && leads_back(i))
-      mistakes.add(
-          job.boundaries[i].line,
-          fmt::format("boundary \"{}\": leads back to itself by the names it uses", job.boundaries[i].name));
+  for (const std::size_t i : leading_back(names, uses))
+    mistakes.add(
+        job.boundaries[i].line,
+        fmt::format("boundary \"{}\": leads back to itself by the names it uses", job.boundaries[i].name));
 }
 
 }  // namespace yardpass::detail

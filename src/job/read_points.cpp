@@ -1,3 +1,4 @@
+#include <algorithm>
 #include <cmath>
 
 #include <fmt/format.h>
@@ -85,6 +86,27 @@ std::vector<std::string> read_names(TableReader& reader, const char* key) {
   else
     add(*node);
   return names;
+}
+
+std::vector<std::size_t> leading_back(const std::vector<std::string>& names,
+                                      const std::function<std::vector<std::string>(std::size_t)>& uses) {
+  enum class State { not_seen, on_the_way, done };
+  std::vector<State> state(names.size(), State::not_seen);
+  const std::function<bool(std::size_t)> leads_back = [&](std::size_t i) {
+    if (state[i] != State::not_seen) return state[i] == State::on_the_way;
+    state[i] = State::on_the_way;
+    bool back = false;
+    for (const std::string& name : uses(i)) {
+      const auto at = std::find(names.begin(), names.end(), name);
+      if (at != names.end()) back = leads_back(static_cast<std::size_t>(at - names.begin())) || back;
+    }
+    state[i] = State::done;
+    return back;
+  };
+  std::vector<std::size_t> found;
+  for (std::size_t i = 0; i < names.size(); ++i)
+    if (state[i] == State::not_seen && leads_back(i)) found.push_back(i);
+  return found;
 }
 
 }  // namespace yardpass::detail

@@ -1,5 +1,4 @@
 #include <algorithm>
-#include <functional>
 
 #include <fmt/format.h>
 
@@ -120,21 +119,10 @@ void check_region_names(const std::vector<RegionJob>& regions, Mistakes& mistake
           fmt::format("region \"{}\": names \"{}\", which is not defined{}; there are: {}", region.name, name,
                       near ? fmt::format(" (did you mean \"{}\"?)", *near) : "", listed(names)));
     }
-  // 0: not looked at, 1: on the way, 2: done
-  std::vector<int> state(regions.size(), 0);
-  const std::function<bool(std::size_t)> leads_back = [&](std::size_t i) {
-    if (state[i] != 0) return state[i] == 1;
-    state[i] = 1;
-    bool back = false;
-    for (const std::string& name : named_by(regions[i]))
-      if (const std::size_t other = index_of(name); other < names.size()) back = back || leads_back(other);
-    state[i] = 2;
-    return back;
-  };
-  for (std::size_t i = 0; i < regions.size(); ++i)
-    if (state[i] == 0 && leads_back(i))
-      mistakes.add(regions[i].line,
-                   fmt::format("region \"{}\": leads back to itself by the names it uses", regions[i].name));
+  const auto uses = [&](std::size_t i) { return named_by(regions[i]); };
+  for (const std::size_t i : leading_back(names, uses))
+    mistakes.add(regions[i].line,
+                 fmt::format("region \"{}\": leads back to itself by the names it uses", regions[i].name));
 }
 
 }  // namespace yardpass::detail

@@ -191,7 +191,7 @@ TEST_F(PartJobFile, MistakesNameLineAndWhatIsValid) {
   EXPECT_HAS(message("", "", "bottom = { top_of = \"rim\" }\n"),
              "names the region \"rim\", which is not defined");
   EXPECT_HAS(message("", "", "angle = { angle_between = [[0, 0], [0, 0]] }\n"), "no angle in plan");
-  EXPECT_HAS(message("", "", "stepover = { z_at = [0, 0] }\n"), "");
+  EXPECT_HAS(message("", "", "approach = { z_at = [0, 0] }\n"), "\"approach\": measures -5.3");
   EXPECT_HAS(message("", "", "link_distance = { z_at = [0, 0] }\n"), "measures -5.3");
   EXPECT_HAS(message("", "", "bottom = { z_at = [90, 0] }\n"), "there is no part at [90, 0]");
   EXPECT_HAS(message("", "", "top = 1\nbottom = 2\n"), "must be above \"bottom\"");
