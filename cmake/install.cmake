@@ -1,12 +1,16 @@
 # Installed: headers, one archive per layer, the program with its demo jobs, CMake and pkg-config files.
 include(CMakePackageConfigHelpers)
 
-set(core_layers yardpass_geom yardpass_part yardpass_tool yardpass_contact yardpass_survey yardpass_stock yardpass_plan yardpass_link
+set(core_layers yardpass_geom yardpass_part yardpass_curve yardpass_tool yardpass_contact yardpass_survey yardpass_stock yardpass_plan yardpass_link
     yardpass_post yardpass_verify)
 install(TARGETS ${core_layers} yardpass_core EXPORT yardpass_targets ARCHIVE DESTINATION ${CMAKE_INSTALL_LIBDIR})
-foreach(layer geom part tool contact survey stock plan link post verify)
+foreach(layer geom part curve tool contact survey stock plan link post verify)
   install(DIRECTORY include/yardpass/${layer} DESTINATION ${CMAKE_INSTALL_INCLUDEDIR}/yardpass)
 endforeach()
+if(YARDPASS_WITH_DXF)
+  install(TARGETS yardpass_dxf EXPORT yardpass_targets ARCHIVE DESTINATION ${CMAKE_INSTALL_LIBDIR})
+  install(DIRECTORY include/yardpass/dxf DESTINATION ${CMAKE_INSTALL_INCLUDEDIR}/yardpass)
+endif()
 install(FILES include/yardpass/version.h DESTINATION ${CMAKE_INSTALL_INCLUDEDIR}/yardpass)
 install(EXPORT yardpass_targets NAMESPACE yardpass:: FILE yardpassTargets.cmake
         DESTINATION ${CMAKE_INSTALL_LIBDIR}/cmake/yardpass)
@@ -21,5 +25,5 @@ install(FILES ${CMAKE_CURRENT_BINARY_DIR}/yardpass.pc DESTINATION ${CMAKE_INSTAL
 if(YARDPASS_BUILD_PROGRAM)
   install(TARGETS yardpass RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
   install(FILES demo/paddle-blade.toml demo/paddle-blade.stl demo/fairlead-punch.toml demo/fairlead-punch.stl demo/porthole-ring.toml
-          demo/porthole-ring.stl DESTINATION ${CMAKE_INSTALL_DATADIR}/yardpass/demo)
+          demo/porthole-ring.stl demo/porthole-ring-lines.obj DESTINATION ${CMAKE_INSTALL_DATADIR}/yardpass/demo)
 endif()

@@ -3,6 +3,7 @@
 #include <filesystem>
 
 #include "parts.h"
+#include "yardpass/curve/write_curves.h"
 #include "yardpass/part/write_stl.h"
 
 int main(int count, char** words) {
@@ -16,6 +17,7 @@ int main(int count, char** words) {
                         "paddle blade, lower mold half");
     yardpass::write_stl(folder / "fairlead-punch.stl", yardpass::demo::fairlead_punch(), "fairlead punch");
     yardpass::write_stl(folder / "porthole-ring.stl", yardpass::demo::porthole_ring(), "porthole ring");
+    yardpass::write_obj_curves(folder / "porthole-ring-lines.obj", yardpass::demo::porthole_ring_drawing());
   } catch (const std::exception& error) {
     std::fprintf(stderr, "make_demo_parts: %s\n", error.what());
     return 2;

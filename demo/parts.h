@@ -1,6 +1,7 @@
 // The parts of the Tern Cove boatyard, made by formula. All millimetres, top face at Z 0.
 #pragma once
 
+#include "yardpass/curve/curve.h"
 #include "yardpass/geom/mesh.h"
 
 namespace yardpass::demo {
@@ -21,6 +22,8 @@ namespace yardpass::demo {
 /// Ring of a porthole: a flange of 160 mm with eight countersunk holes, a bead of 7 mm radius with a fillet
 /// of 4 mm at its foot, a bore with 4 degrees of draft. Closed; chord error at most 0.003 mm.
 [[nodiscard]] Mesh porthole_ring();
+/// Its drawing: the outline, and on layer "gasket" the two circles between which the flange seals.
+[[nodiscard]] std::vector<Curve> porthole_ring_drawing();
 
 /// A round bowl: sphere of `radius` cut by a flat face with a rim of `rim_radius`, in a square plate. For
 /// examples.

@@ -82,4 +82,18 @@ Mesh porthole_ring() {
   return builder.mesh;
 }
 
+std::vector<Curve> porthole_ring_drawing() {
+  std::vector<Curve> drawing;
+  const auto add = [&](const char* name, const char* layer, const char* colour, const Vec2& centre,
+                       double radius) {
+    Curve curve{{}, true, name, layer, colour};
+    for (const Vec2& p : circle(centre, radius, 180)) curve.points.emplace_back(p.x(), p.y(), kFlangeZ);
+    drawing.push_back(std::move(curve));
+  };
+  add("rim", "outline", "#22272e", {0, 0}, kOuter);
+  add("outer", "gasket", "#d55e00", {0, 0}, 76.5);
+  add("inner", "gasket", "#d55e00", {0, 0}, 64);
+  return drawing;
+}
+
 }  // namespace yardpass::demo

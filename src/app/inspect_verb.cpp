@@ -132,8 +132,16 @@ int inspect(const InspectWords& words) {
   std::optional<Inspection> inspection;
   {
     ProgressLine progress(words.quiet);
-    inspection.emplace(inspect_part(job, places, options, progress.callback()));
+    try {
+      inspection.emplace(inspect_part(job, places, options, progress.callback()));
+    } catch (const LoopError& error) {
+      if (!folder) throw;
+      draw_loop_trouble(error, folder->draft() / "loop.png");
+      folder->publish();
+      throw Error(fmt::format("{}\ndrawn in {}", error.what(), (fs::path(words.out) / "loop.png").string()));
+    }
     if (folder) {
+      write_curve_files(folder->draft(), curves_of(*inspection));
       folder->write("part.json", inspection_json(*inspection));
       const StageProgress drawing = progress.callback();
       draw_inspection(*inspection, folder->draft(), [&](double share) { return drawing("draw", share); });

@@ -122,11 +122,24 @@ void print_regions(const JobWorld& world) {
   for (const NamedRegion& region : world.regions)
     fmt::print("  named        \"{}\": {:.1f} mm2, Z {:.3f} to {:.3f}\n", region.name, region.area_mm2,
                region.box.min().z(), region.box.max().z());
-  for (const NamedBoundary& boundary : world.boundaries)
+  for (const NamedCurves& named : world.curves) {
+    double all = 0;
+    for (const Curve& curve : named.curves) all += length(curve);
+    fmt::print("  curve        \"{}\": {} {}, {:.2f} mm\n", named.name, named.curves.size(),
+               named.curves.size() == 1 ? "piece" : "pieces", all);
+    for (const std::string& note : named.notes) fmt::print("               {}\n", note);
+  }
+  for (const NamedBoundary& boundary : world.boundaries) {
     fmt::print("  boundary     \"{}\": {:.1f} mm2, {} {}\n", boundary.name, boundary.area.area_mm2(),
                boundary.area.loops.size(), boundary.area.loops.size() == 1 ? "loop" : "loops");
-  for (const auto& [kind, list] : {std::pair("lid", &world.lids), std::pair("extension", &world.extensions),
-                                   std::pair("guard", &world.guards)})
+    for (const Junction& j : boundary.junctions)
+      if (j.how != Meeting::touching)
+        fmt::print("               pieces {} and {} {} by {:.3f} mm at {}\n", j.from + 1, j.to + 1,
+                   name_of(j.how), j.changed_mm, place_words(j.at));
+  }
+  for (const auto& [kind, list] :
+       {std::pair("lid", &world.lids), std::pair("extension", &world.extensions),
+        std::pair("guide face", &world.guide_surfaces), std::pair("guard", &world.guards)})
     for (const GuideSurface& guide : *list) fmt::print("  {:<11}  \"{}\"\n", kind, guide.name);
   for (const auto& note : world.measured)
     fmt::print("  measured     operation \"{}\", {}: {}\n", note.operation, note.key, note.words);

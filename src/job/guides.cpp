@@ -4,7 +4,9 @@
 
 #include <fmt/format.h>
 
+#include "job/toml_reader.h"
 #include "job/world_regions.h"
+#include "yardpass/curve/guide_surfaces.h"
 
 namespace yardpass::detail {
 
@@ -45,6 +47,30 @@ GuideSurface make_lid(const JobWorld& world, const LidJob& said, const Mesh& mes
   return lid;
 }
 
+const Curve& only_curve(const JobWorld& world, const std::string& name) {
+  const std::vector<Curve>& curves = curves_named(world, name);
+  if (curves.size() != 1)
+    throw Error(
+        fmt::format("the curve \"{}\" has {} pieces; a guide surface needs one (see \"keep\" and \"join\" "
+                    "among its edits)",
+                    name, curves.size()));
+  return curves.front();
+}
+
+GuideSurface make_guide_surface(const JobWorld& world, const GuideSurfaceJob& said, const Mesh& mesh,
+                                const Joints& joints) {
+  GuideSurface surface{said.name, {}, {}, 0};
+  if (!said.between.empty())
+    surface.mesh = ruled_face(only_curve(world, said.between[0]), only_curve(world, said.between[1]));
+  else if (!said.section.empty())
+    surface.mesh = swept_section(only_curve(world, said.section), only_curve(world, said.along));
+  else if (said.patch)
+    surface.mesh = flat_patch(*said.patch, said.z);
+  else
+    surface.mesh = offset_copy(mesh, joints, region_named(world, said.copy_of).set, said.offset_mm);
+  return surface;
+}
+
 GuideSurface make_guard(const JobWorld& world, const GuardJob& said) {
   GuideSurface guard{said.name, {}, {}, said.clearance_mm};
   if (said.region.empty())
@@ -57,34 +83,39 @@ GuideSurface make_guard(const JobWorld& world, const GuardJob& said) {
 }  // namespace
 
 void make_guides(JobWorld& world, const Mesh& mesh, const Joints& joints) {
-  std::string mistakes;
+  Mistakes mistakes(world.job.file.string());
   const auto make = [&](const char* kind, const auto& said, std::vector<GuideSurface>& list,
                         const auto& maker) {
     try {
       list.push_back(maker());
     } catch (const Error& error) {
-      mistakes += fmt::format("{}{}:{}: {} \"{}\": {}", mistakes.empty() ? "" : "\n", world.job.file.string(),
-                              said.line, kind, said.name, error.what());
+      mistakes.add(said.line, fmt::format("{} \"{}\": {}", kind, said.name, error.what()));
     }
   };
   for (const LidJob& said : world.job.lids)
     make("lid", said, world.lids, [&] { return make_lid(world, said, mesh, joints); });
   for (const ExtensionJob& said : world.job.extensions)
     make("extension", said, world.extensions, [&] {
-      Mesh strip = extension_of(mesh, joints, region_named(world, said.edge_of).set, said.length_mm);
+      Mesh strip =
+          extension_of(mesh, joints, region_named(world, said.edge_of).set, said.length_mm, said.curved);
       if (strip.triangles.empty())
         throw Error(fmt::format("the region \"{}\" has no outer edge", said.edge_of));
       return GuideSurface{said.name, std::move(strip), {}, 0};
     });
+  for (const GuideSurfaceJob& said : world.job.guide_surfaces)
+    make("guide surface", said, world.guide_surfaces,
+         [&] { return make_guide_surface(world, said, mesh, joints); });
   for (const GuardJob& said : world.job.guards)
     make("guard", said, world.guards, [&] { return make_guard(world, said); });
-  if (!mistakes.empty()) throw Error(mistakes);
+  mistakes.raise();
 }
 
 std::shared_ptr<const ContactPart> guided_part(const JobWorld& world, const OperationJob& operation,
                                                double allowance_mm, std::vector<double>& group_extra_mm,
                                                const Progress& progress) {
-  if (operation.lids.empty() && operation.extensions.empty() && operation.guards.empty()) return world.part;
+  if (operation.lids.empty() && operation.extensions.empty() && operation.guide_surfaces.empty() &&
+      operation.guards.empty())
+    return world.part;
   const auto named = [](const std::vector<GuideSurface>& list,
                         const std::string& name) -> const GuideSurface& {
     return *std::find_if(list.begin(), list.end(), [&](const GuideSurface& g) { return g.name == name; });
@@ -93,6 +124,8 @@ std::shared_ptr<const ContactPart> guided_part(const JobWorld& world, const Oper
   std::vector<std::uint8_t> groups(mesh.triangles.size(), 0);
   for (const std::string& name : operation.lids) append(mesh, named(world.lids, name).mesh);
   for (const std::string& name : operation.extensions) append(mesh, named(world.extensions, name).mesh);
+  for (const std::string& name : operation.guide_surfaces)
+    append(mesh, named(world.guide_surfaces, name).mesh);
   groups.resize(mesh.triangles.size(), 0);
   group_extra_mm.assign(1, 0.0);
   for (const std::string& name : operation.guards) {

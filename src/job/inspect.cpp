@@ -6,6 +6,10 @@
 
 #include "job/stage.h"
 #include "job/world_regions.h"
+#include "yardpass/curve/write_curves.h"
+#ifdef YARDPASS_WITH_DXF
+#include "yardpass/dxf/dxf_curves.h"
+#endif
 
 namespace yardpass {
 
@@ -25,6 +29,7 @@ Inspection inspect_part(const Job& job, const std::vector<std::vector<double>>& 
   survey_options.reach_tolerance_mm =
       std::max(options.reach_tolerance_mm, 2 * world.diagnosis.chord_error.p95_mm);
   result.survey = survey(world.part, joints, survey_options, detail::stage(progress, "survey the part"));
+  result.edges = detail::edge_pieces_of(mesh, joints).pieces();
   for (const auto& asked : places) {
     PlaceFound place{asked, {}, 0};
     if (asked.size() == 3) {
@@ -38,6 +43,39 @@ Inspection inspect_part(const Job& job, const std::vector<std::vector<double>>& 
     result.places.push_back(place);
   }
   return result;
+}
+
+std::vector<Curve> curves_of(const Inspection& inspection) {
+  std::vector<Curve> all;
+  for (const NamedCurves& named : inspection.world.curves)
+    for (Curve curve : named.curves) {
+      curve.layer = "curve " + named.name;
+      all.push_back(std::move(curve));
+    }
+  for (const NamedBoundary& boundary : inspection.world.boundaries)
+    for (const Polyline2& loop : boundary.area.loops) {
+      Curve curve{{}, true, "", "boundary " + boundary.name};
+      for (const Vec2& p : loop) curve.points.emplace_back(p.x(), p.y(), 0);
+      all.push_back(std::move(curve));
+    }
+  for (std::size_t i = 0; i < inspection.edges.size(); ++i) {
+    all.push_back(inspection.edges[i]);
+    all.back().layer = "sharp edges";
+    all.back().name = std::to_string(i + 1);
+  }
+  return all;
+}
+
+std::vector<std::string> write_curve_files(const std::filesystem::path& folder,
+                                           const std::vector<Curve>& curves) {
+  std::vector<std::string> files{"curves.obj", "curves.svg"};
+  write_obj_curves(folder / files[0], curves);
+  write_svg_curves(folder / files[1], curves);
+#ifdef YARDPASS_WITH_DXF
+  files.emplace_back("curves.dxf");
+  write_dxf_curves(folder / files.back(), curves);
+#endif
+  return files;
 }
 
 }  // namespace yardpass

@@ -196,6 +196,10 @@ void read_tables(const toml::table& root, Job& job, Mistakes& mistakes) {
         mistakes.add(node, fmt::format("{}: \"{}\" must be a table, [{}.{}]", key, name, key, name));
     }
   };
+  each_named("curves", [&](const std::string& name, const toml::table& table) {
+    job.curves.push_back(detail::read_curve_table(name, table, job.file.parent_path(), mistakes));
+  });
+  detail::check_curve_names(job, mistakes);
   each_named("boundaries", [&](const std::string& name, const toml::table& table) {
     job.boundaries.push_back(detail::read_boundary(name, table, mistakes));
   });
@@ -205,6 +209,9 @@ void read_tables(const toml::table& root, Job& job, Mistakes& mistakes) {
   });
   each_named("extensions", [&](const std::string& name, const toml::table& table) {
     job.extensions.push_back(detail::read_extension(name, table, mistakes));
+  });
+  each_named("guide_surfaces", [&](const std::string& name, const toml::table& table) {
+    job.guide_surfaces.push_back(detail::read_guide_surface(name, table, mistakes));
   });
   each_named("guards", [&](const std::string& name, const toml::table& table) {
     job.guards.push_back(detail::read_guard(name, table, job.file.parent_path(), mistakes));

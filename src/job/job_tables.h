@@ -23,18 +23,34 @@ RegionJob read_region(const std::string& name, const toml::table& table, Mistake
 /// Regions name each other: every name must exist, and none may lead back to itself.
 void check_region_names(const std::vector<RegionJob>& regions, Mistakes& mistakes);
 
+/// [curves.NAME]
+CurveJob read_curve_table(const std::string& name, const toml::table& table,
+                          const std::filesystem::path& folder, Mistakes& mistakes);
+/// Curves name regions and each other.
+void check_curve_names(const Job& job, Mistakes& mistakes);
+
 /// [boundaries.NAME]
 BoundaryJob read_boundary(const std::string& name, const toml::table& table, Mistakes& mistakes);
 void check_boundary_names(const Job& job, Mistakes& mistakes);
 /// [lids.NAME], [extensions.NAME], [guards.NAME]
 LidJob read_lid(const std::string& name, const toml::table& table, Mistakes& mistakes);
 ExtensionJob read_extension(const std::string& name, const toml::table& table, Mistakes& mistakes);
+GuideSurfaceJob read_guide_surface(const std::string& name, const toml::table& table, Mistakes& mistakes);
 GuardJob read_guard(const std::string& name, const toml::table& table, const std::filesystem::path& folder,
                     Mistakes& mistakes);
 /// The keys of an operation that say where it may go and what guides it.
 void read_limits_of(TableReader& reader, const toml::table& table, const Job& job, OperationJob& operation);
 /// Every region that a lid, an extension or a guard names must be defined.
 void check_guide_names(const Job& job, Mistakes& mistakes);
+/// The names of a list of tables.
+template <typename Named>
+std::vector<std::string> names_of(const std::vector<Named>& list) {
+  std::vector<std::string> names;
+  for (const Named& item : list) names.push_back(item.name);
+  return names;
+}
+/// `key = "a unit's name"`
+std::optional<LengthUnit> read_length_unit(TableReader& reader);
 /// A message for a name that is not among those defined.
 std::string not_defined(const std::string& name, const std::vector<std::string>& defined);
 
@@ -50,6 +66,11 @@ std::vector<std::string> read_names(TableReader& reader, const char* key);
 std::optional<std::vector<double>> read_numbers(TableReader& reader, const toml::node& node,
                                                 const std::string& key, std::size_t least, std::size_t most,
                                                 const std::string& form);
+/// One place [x, y] or [x, y, z], or a list of them.
+std::vector<std::vector<double>> read_places(TableReader& reader, const toml::node& node,
+                                             const std::string& key);
+/// A whole number from 1, or a list of them; `what` says what they number.
+std::vector<std::int64_t> read_counts(TableReader& reader, const char* key, const std::string& what);
 /// [[x, y], ...], or a list of such loops.
 std::optional<Region> read_loops(TableReader& reader, const toml::node& node, const std::string& key);
 

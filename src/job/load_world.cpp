@@ -88,6 +88,7 @@ JobWorld load_world(const Job& job, const StageProgress& progress) {
   world.diagnosis = diagnose(mesh, joints, {.crossings = false}, detail::stage(progress, "look at the part"));
   if (!job.regions.empty())
     detail::find_regions(world, mesh, joints, detail::stage(progress, "find the regions"));
+  detail::find_curves(world, mesh, joints);
   detail::make_guides(world, mesh, joints);
   world.part = make_contact_part(std::move(mesh), detail::stage(progress, "index the part"));
   detail::find_boundaries(world);
@@ -95,7 +96,7 @@ JobWorld load_world(const Job& job, const StageProgress& progress) {
   world.cell_mm = job.stock.cell_mm.value_or(default_cell(world.block));
   world.cell_source = job.stock.cell_mm ? "given" : "from the size of the stock";
   double highest = world.block.max().z();
-  for (const auto* list : {&world.lids, &world.extensions, &world.guards})
+  for (const auto* list : {&world.lids, &world.extensions, &world.guide_surfaces, &world.guards})
     for (const GuideSurface& guide : *list)
       if (!guide.mesh.triangles.empty()) highest = std::max(highest, guide.mesh.box().max().z());
   world.clearance_z = highest + job.clearance_mm;

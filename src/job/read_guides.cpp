@@ -8,13 +8,6 @@ namespace yardpass::detail {
 
 namespace {
 
-template <typename Named>
-std::vector<std::string> names_of(const std::vector<Named>& list) {
-  std::vector<std::string> names;
-  for (const Named& item : list) names.push_back(item.name);
-  return names;
-}
-
 constexpr LimitBy kLimits[] = {LimitBy::centre, LimitBy::near_rim, LimitBy::far_rim, LimitBy::touch};
 
 LimitRule read_rule(TableReader& reader) {
@@ -80,10 +73,42 @@ ExtensionJob read_extension(const std::string& name, const toml::table& table, M
   extension.line = reader.line();
   extension.edge_of = reader.text("edge_of").value_or("");
   extension.length_mm = reader.number("length", kLength).value_or(0);
+  extension.curved = reader.choice("shape", {"straight", "curved"}).value_or("straight") == "curved";
   if (!table.contains("edge_of")) reader.missing("edge_of", "the region whose outer edge runs on");
   if (!table.contains("length")) reader.missing("length", "in mm");
   reader.finish();
   return extension;
+}
+
+GuideSurfaceJob read_guide_surface(const std::string& name, const toml::table& table, Mistakes& mistakes) {
+  TableReader reader(table, fmt::format("guide surface \"{}\"", name), mistakes);
+  GuideSurfaceJob surface;
+  surface.name = name;
+  surface.line = reader.line();
+  surface.between = read_names(reader, "between");
+  surface.section = reader.text("section").value_or("");
+  surface.along = reader.text("along").value_or("");
+  if (const toml::node* node = reader.any("patch")) surface.patch = read_loops(reader, *node, "patch");
+  surface.z = reader.number("z", kPlace).value_or(0);
+  surface.copy_of = reader.text("copy_of").value_or("");
+  surface.offset_mm = reader.number("offset", {-1000, 1000}).value_or(0);
+  reader.finish();
+  const bool ruled = table.contains("between"), swept = table.contains("section") || table.contains("along"),
+             flat = table.contains("patch"), copy = table.contains("copy_of");
+  const auto mistake = [&](const char* what) {
+    mistakes.add(surface.line, fmt::format("guide surface \"{}\": {}", name, what));
+  };
+  if (ruled + swept + flat + copy != 1)
+    mistake(
+        "needs one of: between (two curves), section and along (curves), patch (points) and z, copy_of (a "
+        "region) and offset");
+  else if (ruled && surface.between.size() != 2)
+    mistake("\"between\" needs two curves");
+  else if (swept && (surface.section.empty() || surface.along.empty()))
+    mistake("\"section\" and \"along\" need each other");
+  if (table.contains("z") != flat) mistake("\"patch\" and \"z\" need each other");
+  if (table.contains("offset") != copy) mistake("\"copy_of\" and \"offset\" need each other");
+  return surface;
 }
 
 GuardJob read_guard(const std::string& name, const toml::table& table, const std::filesystem::path& folder,
@@ -139,6 +164,7 @@ void read_limits_of(TableReader& reader, const toml::table& table, const Job& jo
   operation.avoid_climbs = reader.choice("climbs", {"warn", "avoid"}).value_or("warn") == "avoid";
   operation.lids = read_known_names(reader, table, "lids", names_of(job.lids));
   operation.extensions = read_known_names(reader, table, "extensions", names_of(job.extensions));
+  operation.guide_surfaces = read_known_names(reader, table, "guide_surfaces", names_of(job.guide_surfaces));
   operation.guards = read_known_names(reader, table, "guards", names_of(job.guards));
 }
 
@@ -154,6 +180,17 @@ void check_guide_names(const Job& job, Mistakes& mistakes) {
   }
   for (const ExtensionJob& extension : job.extensions)
     check(extension.edge_of, extension.line, fmt::format("extension \"{}\"", extension.name), "edge_of");
+  const std::vector<std::string> curves = names_of(job.curves);
+  for (const GuideSurfaceJob& surface : job.guide_surfaces) {
+    const std::string who = fmt::format("guide surface \"{}\"", surface.name);
+    check(surface.copy_of, surface.line, who, "copy_of");
+    std::vector<std::string> used = surface.between;
+    for (const std::string& name : {surface.section, surface.along})
+      if (!name.empty()) used.push_back(name);
+    for (const std::string& name : used)
+      if (std::find(curves.begin(), curves.end(), name) == curves.end())
+        mistakes.add(surface.line, fmt::format("{}: names the curve {}", who, not_defined(name, curves)));
+  }
   for (const GuardJob& guard : job.guards)
     check(guard.region, guard.line, fmt::format("guard \"{}\"", guard.name), "region");
 }

@@ -18,13 +18,6 @@ std::optional<Axis> axis(TableReader& reader, const char* key) {
   return static_cast<Axis>(std::find(kAxes.begin(), kAxes.end(), *name) - kAxes.begin());
 }
 
-void read_unit(TableReader& reader, Job& job) {
-  std::vector<std::string> names;
-  for (const LengthUnit unit : kUnits) names.emplace_back(name_of(unit));
-  if (const auto name = reader.choice("unit", names))
-    job.part.read.unit = kUnits[std::find(names.begin(), names.end(), *name) - names.begin()];
-}
-
 void read_repairs(TableReader& reader, Job& job) {
   const toml::array* list = reader.array("repair");
   if (!list) return;
@@ -108,10 +101,18 @@ void read_origin(TableReader& reader, Job& job, Mistakes& mistakes) {
 
 }  // namespace
 
+std::optional<LengthUnit> read_length_unit(TableReader& reader) {
+  std::vector<std::string> names;
+  for (const LengthUnit unit : kUnits) names.emplace_back(name_of(unit));
+  const auto name = reader.choice("unit", names);
+  if (!name) return std::nullopt;
+  return kUnits[std::find(names.begin(), names.end(), *name) - names.begin()];
+}
+
 void read_part(TableReader& reader, Job& job) {
   const auto mesh = reader.text("mesh");
   if (!reader.has("mesh")) reader.missing("mesh", "the mesh file of the part: STL, OBJ, PLY or 3MF");
-  read_unit(reader, job);
+  job.part.read.unit = read_length_unit(reader);
   job.part.read.weld_mm = reader.number("weld", {0, 1}).value_or(0);
   read_repairs(reader, job);
   read_shrink(reader, job.part.placement);

@@ -70,6 +70,40 @@ std::optional<Region> read_loops(TableReader& reader, const toml::node& node, co
   return region;
 }
 
+std::vector<std::vector<double>> read_places(TableReader& reader, const toml::node& node,
+                                             const std::string& key) {
+  const char* form = "a place [x, y] (from above) or [x, y, z] (nearest), or a list of places";
+  std::vector<std::vector<double>> places;
+  const toml::array* list = node.as_array();
+  const bool several = list && !list->empty() && list->get(0)->is_array();
+  const auto add = [&](const toml::node& place) {
+    if (auto numbers = read_numbers(reader, place, key, 2, 3, form)) places.push_back(*numbers);
+  };
+  if (several)
+    for (const toml::node& place : *list) add(place);
+  else
+    add(node);
+  return places;
+}
+
+std::vector<std::int64_t> read_counts(TableReader& reader, const char* key, const std::string& what) {
+  std::vector<std::int64_t> numbers;
+  const toml::node* node = reader.any(key);
+  if (!node) return numbers;
+  const auto add = [&](const toml::node& n) {
+    const auto value = n.value_exact<std::int64_t>();
+    if (value && *value >= 1 && *value <= 1'000'000'000)
+      numbers.push_back(*value);
+    else
+      reader.wrong(n, key, "must hold whole numbers from 1, " + what);
+  };
+  if (const toml::array* list = node->as_array())
+    for (const toml::node& n : *list) add(n);
+  else
+    add(*node);
+  return numbers;
+}
+
 std::vector<std::string> read_names(TableReader& reader, const char* key) {
   std::vector<std::string> names;
   const toml::node* node = reader.any(key);

@@ -8,38 +8,6 @@ namespace yardpass::detail {
 
 namespace {
 
-const char* const kPlaceForm = "a place [x, y] (from above) or [x, y, z] (nearest), or a list of places";
-
-/// One place, or a list of them.
-std::vector<std::vector<double>> read_places(TableReader& reader, const toml::node& node,
-                                             const std::string& key) {
-  std::vector<std::vector<double>> places;
-  const toml::array* list = node.as_array();
-  const bool several = list && !list->empty() && list->get(0)->is_array();
-  const auto add = [&](const toml::node& place) {
-    if (auto numbers = read_numbers(reader, place, key, 2, 3, kPlaceForm)) places.push_back(*numbers);
-  };
-  if (several)
-    for (const toml::node& place : *list) add(place);
-  else
-    add(node);
-  return places;
-}
-
-std::vector<std::int32_t> read_region_numbers(TableReader& reader) {
-  std::vector<std::int32_t> numbers;
-  const toml::array* list = reader.array("numbers");
-  if (!list) return numbers;
-  for (const toml::node& node : *list) {
-    const auto value = node.value_exact<std::int64_t>();
-    if (value && *value >= 1 && *value <= 1'000'000'000)
-      numbers.push_back(static_cast<std::int32_t>(*value));
-    else
-      reader.wrong(node, "numbers", "must hold whole numbers from 1, as on the picture of the regions");
-  }
-  return numbers;
-}
-
 void read_limits(TableReader& reader, RegionJob& region) {
   if (const toml::node* node = reader.any("slope")) {
     const char* form = "[least, greatest] in degrees from level, between 0 and 180; above 90 faces down";
@@ -82,7 +50,8 @@ RegionJob read_region(const std::string& name, const toml::table& table, Mistake
   region.name = name;
   region.line = reader.line();
   if (const toml::node* node = reader.any("at")) region.at = read_places(reader, *node, "at");
-  region.numbers = read_region_numbers(reader);
+  for (const std::int64_t number : read_counts(reader, "numbers", "as on the picture of the regions"))
+    region.numbers.push_back(static_cast<std::int32_t>(number));
   region.groups = read_names(reader, "group");
   region.union_of = read_names(reader, "union_of");
   region.neighbours_of = read_names(reader, "neighbours_of");

@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include "job/toml_reader.h"
 #include "job/world_regions.h"
 #include "yardpass/part/outlines.h"
 
@@ -12,14 +13,23 @@ namespace {
 /// Finds boundaries in the order in which they name each other, and collects what is wrong with them.
 class BoundaryFinder {
  public:
-  explicit BoundaryFinder(JobWorld& world) : world_(world), done_(world.job.boundaries.size(), 0) {
+  explicit BoundaryFinder(JobWorld& world)
+      : world_(world), mistakes_(world.job.file.string()), done_(world.job.boundaries.size(), 0) {
     world.boundaries.resize(done_.size());
   }
 
   void run() {
     for (std::size_t i = 0; i < done_.size(); ++i) find(i);
     for (OperationJob& operation : world_.job.operations) give(operation);
-    if (!mistakes_.empty()) throw Error(mistakes_);
+    if (!trouble_) {
+      mistakes_.raise();
+      return;
+    }
+    try {
+      mistakes_.raise();
+    } catch (const Error& all) {  // all messages, with the places of the first loop for a picture
+      throw LoopError(all.what(), trouble_->pieces, trouble_->places);
+    }
   }
 
  private:
@@ -30,15 +40,46 @@ class BoundaryFinder {
     const BoundaryJob& said = world_.job.boundaries[i];
     boundary.name = said.name;
     try {
-      boundary.area = edited(said, source(said));
+      boundary.area = edited(said, source(said, boundary));
       if (boundary.area.empty()) throw Error("encloses no area on this part");
+    } catch (const LoopError& error) {
+      if (!trouble_) trouble_ = error;
+      mistake(said.line, fmt::format("boundary \"{}\": {}", said.name, error.what()));
     } catch (const Error& error) {
       mistake(said.line, fmt::format("boundary \"{}\": {}", said.name, error.what()));
     }
     return boundary.area;
   }
 
-  Region source(const BoundaryJob& said) {
+  std::vector<Curve> all_curves(const std::vector<std::string>& names) const {
+    std::vector<Curve> all;
+    for (const std::string& name : names)
+      for (Curve curve : curves_named(world_, name)) {
+        if (curve.name.empty()) curve.name = name;  // so that messages can call it something
+        all.push_back(std::move(curve));
+      }
+    return all;
+  }
+
+  Region source(const BoundaryJob& said, NamedBoundary& boundary) {
+    if (!said.loop_from.empty()) {
+      ClosedLoop loop = close_loop(all_curves(said.loop_from), said.gap_mm);
+      boundary.junctions = std::move(loop.junctions);
+      return unite({{in_plan(loop.curve)}}, {});
+    }
+    if (!said.curves.empty()) {
+      Region area;
+      for (const Curve& curve : all_curves(said.curves)) {
+        if (!curve.closed)
+          throw LoopError(
+              fmt::format("the curve \"{}\" is open; a boundary needs closed curves, or \"loop_from\" "
+                          "and \"gap\" to close one",
+                          curve.name),
+              {curve}, {curve.points.front(), curve.points.back()});
+        area.loops.push_back(in_plan(curve));
+      }
+      return unite(area, {});
+    }
     if (said.points) return *said.points;
     if (!said.region.empty())
       return std::find_if(world_.regions.begin(), world_.regions.end(),
@@ -95,14 +136,12 @@ class BoundaryFinder {
     }
   }
 
-  void mistake(int line, const std::string& what) {
-    mistakes_ +=
-        fmt::format("{}{}:{}: {}", mistakes_.empty() ? "" : "\n", world_.job.file.string(), line, what);
-  }
+  void mistake(int line, const std::string& what) { mistakes_.add(line, what); }
 
   JobWorld& world_;
+  Mistakes mistakes_;
   std::vector<std::uint8_t> done_;
-  std::string mistakes_;
+  std::optional<LoopError> trouble_;
 };
 
 }  // namespace

@@ -1,5 +1,7 @@
 #include "job/world_regions.h"
 
+#include "job/toml_reader.h"
+
 #include <algorithm>
 
 #include <fmt/format.h>
@@ -14,13 +16,17 @@ namespace {
 class RegionFinder {
  public:
   RegionFinder(JobWorld& world, const Mesh& mesh, const Joints& joints)
-      : world_(world), mesh_(mesh), joints_(joints), done_(world.job.regions.size(), 0) {
+      : world_(world),
+        mesh_(mesh),
+        joints_(joints),
+        mistakes_(world.job.file.string()),
+        done_(world.job.regions.size(), 0) {
     world.regions.resize(done_.size());
   }
 
   void run() {
     for (std::size_t i = 0; i < done_.size(); ++i) find(i);
-    if (!mistakes_.empty()) throw Error(mistakes_);
+    mistakes_.raise();
   }
 
  private:
@@ -84,15 +90,14 @@ class RegionFinder {
   }
 
   void mistake(const RegionJob& said, const std::string& what) {
-    mistakes_ += fmt::format("{}{}:{}: region \"{}\": {}", mistakes_.empty() ? "" : "\n",
-                             world_.job.file.string(), said.line, said.name, what);
+    mistakes_.add(said.line, fmt::format("region \"{}\": {}", said.name, what));
   }
 
   JobWorld& world_;
   const Mesh& mesh_;
   const Joints& joints_;
+  Mistakes mistakes_;
   std::vector<std::uint8_t> done_;
-  std::string mistakes_;
 };
 
 std::string place_words(const Vec3& p) {
@@ -151,7 +156,7 @@ void find_regions(JobWorld& world, const Mesh& mesh, const Joints& joints, const
 }
 
 void fill_in_measured(JobWorld& world) {
-  std::string mistakes;
+  Mistakes mistakes(world.job.file.string());
   for (OperationJob& operation : world.job.operations)
     for (const MeasuredValue& value : operation.measured) {
       try {
@@ -166,11 +171,11 @@ void fill_in_measured(JobWorld& world) {
                                                           : fmt::format(" less {:g}", -value.measure.plus);
         world.measured.push_back({operation.name, value.key, "measured: " + found.words + plus});
       } catch (const Error& error) {
-        mistakes += fmt::format("{}{}:{}: operation \"{}\": \"{}\": {}", mistakes.empty() ? "" : "\n",
-                                world.job.file.string(), value.line, operation.name, value.key, error.what());
+        mistakes.add(value.line,
+                     fmt::format("operation \"{}\": \"{}\": {}", operation.name, value.key, error.what()));
       }
     }
-  if (!mistakes.empty()) throw Error(mistakes);
+  mistakes.raise();
 }
 
 }  // namespace yardpass::detail

@@ -8,6 +8,14 @@ namespace yardpass::detail {
 /// Splits the part, finds the named regions, and gives operations that name one its outline.
 void find_regions(JobWorld& world, const Mesh& mesh, const Joints& joints, const Progress& progress);
 
+/// The sharp edges of a part as curves, with the numbers that the pictures show.
+EdgePieces edge_pieces_of(const Mesh& mesh, const Joints& joints);
+
+/// Makes the curves of the job (after its regions).
+void find_curves(JobWorld& world, const Mesh& mesh, const Joints& joints);
+/// Curves by the name of their table, which must be there.
+const std::vector<Curve>& curves_named(const JobWorld& world, const std::string& name);
+
 /// Finds the boundaries of the job, and gives operations the ones they name (after regions and the part are
 /// there).
 void find_boundaries(JobWorld& world);

@@ -40,8 +40,15 @@ class NamedSurfaces {
     }
     for (const GuideSurface& guide : world.lids) add_surface("lid", guide);
     for (const GuideSurface& guide : world.extensions) add_surface("extension", guide);
+    for (const GuideSurface& guide : world.guide_surfaces) add_surface("guide surface", guide);
     for (const GuideSurface& guide : world.guards)
       if (!guide.mesh.triangles.empty()) add_surface("guard", guide);
+    for (const NamedCurves& curves : world.curves) {
+      double all = 0;
+      for (const Curve& curve : curves.curves) all += length(curve);
+      add(fmt::format("curve \"{}\", {:.1f} mm", curves.name, all));
+      entries_.back().is_line = true;
+    }
     for (const NamedBoundary& boundary : world.boundaries) {
       add(fmt::format("boundary \"{}\", {:.0f} mm2", boundary.name, boundary.area.area_mm2()));
       entries_.back().is_line = true;
@@ -68,11 +75,28 @@ class NamedSurfaces {
   std::vector<Entry> entries_;
 };
 
+/// Curves over the part in both views, also where it hides them.
+void draw_curves(Canvas& canvas, const PartView& above, const PartView& corner, const JobWorld& world,
+                 const std::vector<Entry>& entries, std::size_t first) {
+  for (const PartView* view : {&above, &corner}) {
+    canvas.clip(view->frame());
+    for (std::size_t k = 0; k < world.curves.size(); ++k)
+      for (const Curve& curve : world.curves[k].curves) {
+        canvas.move_to(view->to_page(curve.points.front()));
+        for (const Vec3& p : curve.points) canvas.line_to(view->to_page(p));
+        if (curve.closed) canvas.line_to(view->to_page(curve.points.front()));
+        canvas.stroke(entries[first + k].colour, 2.5);
+      }
+    canvas.unclip();
+  }
+}
+
 }  // namespace
 
 bool has_named(const JobWorld& world) {
   return !world.regions.empty() || !world.boundaries.empty() || !world.lids.empty() ||
-         !world.extensions.empty() || !world.guards.empty();
+         !world.extensions.empty() || !world.guards.empty() || !world.guide_surfaces.empty() ||
+         !world.curves.empty();
 }
 
 void draw_named(const Inspection& inspection, const std::filesystem::path& file) {
@@ -80,8 +104,8 @@ void draw_named(const Inspection& inspection, const std::filesystem::path& file)
   const NamedSurfaces surfaces(world);
   Canvas canvas(kWidth, kHeight);
   draw_title(canvas, inspection.title + ": what the job names",
-             "regions by colour, smaller ones over larger ones; lids and extensions as surfaces; boundaries "
-             "as lines");
+             "regions by colour, smaller ones over larger ones; lids, extensions and guide surfaces as such; "
+             "curves and boundaries as lines");
   const PartView above(surfaces.mesh(), kFromAbove, 0, 90), corner(surfaces.mesh(), kFromCorner, 30, 35);
   for (const PartView* view : {&above, &corner})
     view->paint(canvas, [&](int i, int j) {
@@ -90,9 +114,11 @@ void draw_named(const Inspection& inspection, const std::filesystem::path& file)
       const double light = 0.3 + 0.7 * view->light(t);
       return Colour{c.r * light, c.g * light, c.b * light};
     });
-  canvas.clip(above.frame());
   std::size_t first = 0;
   while (first < surfaces.entries().size() && !surfaces.entries()[first].is_line) ++first;
+  draw_curves(canvas, above, corner, world, surfaces.entries(), first);
+  canvas.clip(above.frame());
+  first += world.curves.size();
   for (std::size_t k = 0; k < world.boundaries.size(); ++k)
     for (const Polyline2& loop : world.boundaries[k].area.loops) {
       canvas.move_to(above.plan().to_page(loop.back()));

@@ -91,6 +91,29 @@ Json survey_json(const Survey& survey) {
           {"sharp_edges", edges}};
 }
 
+Json curve_json(const Curve& curve) {
+  return {{"length", rounded(length(curve))},
+          {"closed", curve.closed},
+          {"from", triple(curve.points.front())},
+          {"to", triple(curve.closed ? curve.points.front() : curve.points.back())}};
+}
+
+Json curves_json(const NamedCurves& named) {
+  Json pieces = Json::array();
+  for (const Curve& curve : named.curves) pieces.push_back(curve_json(curve));
+  return {{"name", named.name}, {"pieces", pieces}, {"notes", named.notes}};
+}
+
+Json boundary_json(const NamedBoundary& boundary) {
+  Json junctions = Json::array();
+  for (const Junction& j : boundary.junctions)
+    junctions.push_back({{"how", name_of(j.how)}, {"changed", rounded(j.changed_mm)}, {"at", triple(j.at)}});
+  return {{"name", boundary.name},
+          {"area", rounded(boundary.area.area_mm2())},
+          {"loops", boundary.area.loops.size()},
+          {"junctions", junctions}};
+}
+
 Json regions_json(const JobWorld& world) {
   Json list = Json::array();
   for (std::size_t i = 0; i < world.region_map.regions.size(); ++i) {
@@ -206,11 +229,13 @@ std::string inspection_json(const Inspection& inspection) {
               {"crumbs_joined", world.region_map.crumbs}}},
             {"regions", regions_json(world)},
             {"named_regions", detail::named_regions_json(world)}};
+  json["curves"] = Json::array();
+  for (const NamedCurves& named : world.curves) json["curves"].push_back(curves_json(named));
   json["boundaries"] = Json::array();
   for (const NamedBoundary& boundary : world.boundaries)
-    json["boundaries"].push_back({{"name", boundary.name},
-                                  {"area", rounded(boundary.area.area_mm2())},
-                                  {"loops", boundary.area.loops.size()}});
+    json["boundaries"].push_back(boundary_json(boundary));
+  json["sharp_edge_pieces"] = Json::array();
+  for (const Curve& edge : inspection.edges) json["sharp_edge_pieces"].push_back(curve_json(edge));
   json["places"] = Json::array();
   for (const PlaceFound& place : inspection.places) json["places"].push_back(place_json(place));
   if (inspection.places.size() > 1) {

@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 #include <tbb/parallel_for.h>
 
+#include "report/edge_picture.h"
 #include "report/named_picture.h"
 #include "report/part_view.h"
 #include "report/plot.h"
@@ -293,6 +294,10 @@ std::vector<Picture> draw_inspection(const Inspection& inspection, const std::fi
                                 {"slopes.png", "Slopes and undercuts"},
                                 {"reach.png", "Which ball reaches what"},
                                 {"regions.png", "Regions by number"}};
+  if (!inspection.edges.empty()) {
+    detail::draw_sharp_edges(inspection, folder / "sharp-edges.png");
+    pictures.push_back({"sharp-edges.png", "Sharp edges by number"});
+  }
   if (detail::has_named(inspection.world)) {
     detail::draw_named(inspection, folder / "named.png");
     pictures.push_back({"named.png", "What the job names"});

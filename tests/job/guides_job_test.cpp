@@ -213,7 +213,7 @@ TEST_F(GuidesJob, BoundaryMistakesAreNamed) {
     EXPECT_NE(text.find(part), std::string::npos) << text;
   };
   has(message("[boundaries.a]\n", ""),
-      "needs one of: points, region, silhouette, slice, union_of, common_to");
+      "needs one of: points, region, silhouette, slice, curves, loop_from, union_of, common_to");
   has(message("[boundaries.a]\nunion_of = \"b\"\n[boundaries.b]\nunion_of = \"a\"\n", ""),
       "leads back to itself");
   has(message("[boundaries.a]\nregion = \"fce\"\n", ""), "did you mean \"face\"?");

@@ -141,6 +141,34 @@ TEST(Extension, LeavesADomeAlongItsTangent) {
   EXPECT_NEAR(farthest, 30 + 5 * 0.8, 0.05);
 }
 
+TEST(Extension, CurvedFollowsTheCircleOfABowl) {
+  // A bowl of radius 50 cut off at 20 from its axis: run on by 8 along the circle.
+  const Part bowl(testing::sheet(Box2(Vec2(-20, -20), Vec2(20, 20)), 80, 80, [](double x, double y) {
+    return 50 - std::sqrt(50.0 * 50.0 - x * x - y * y);
+  }));
+  const TriangleSet all(bowl.mesh.triangles.size(), 1);
+  const Vec3 centre(0, 0, 50);
+  double straight_off = 0, curved_off = 0;
+  for (const Vec3& p : extension_of(bowl.mesh, bowl.joints, all, 8, false).points)
+    straight_off = std::max(straight_off, std::abs((p - centre).norm() - 50));
+  const Mesh curved = extension_of(bowl.mesh, bowl.joints, all, 8, true);
+  for (const Vec3& p : curved.points) curved_off = std::max(curved_off, std::abs((p - centre).norm() - 50));
+  EXPECT_GT(straight_off, 0.6) << "8 mm of tangent leave a circle of 50 by 8^2 / 100";
+  EXPECT_LT(curved_off, 0.05);
+  for (std::size_t t = 0; t < curved.triangles.size(); ++t)
+    EXPECT_GE(
+        (curved.corner(t, 1) - curved.corner(t, 0)).cross(curved.corner(t, 2) - curved.corner(t, 0)).z(),
+        -1e-9);
+}
+
+TEST(Extension, CurvedIsStraightOnAPlane) {
+  const Part plane(testing::sheet(Box2(Vec2(0, 0), Vec2(10, 10)), 10, 10,
+                                  [](double x, double y) { return 0.3 * x - 0.1 * y; }));
+  const TriangleSet all(plane.mesh.triangles.size(), 1);
+  for (const Vec3& p : extension_of(plane.mesh, plane.joints, all, 4, true).points)
+    EXPECT_NEAR(p.z(), 0.3 * p.x() - 0.1 * p.y(), 1e-9);
+}
+
 TEST(Extension, AtAnInnerCornerStripsOverlapAndHolesStay) {
   // An L of 20 mm with a leg of 10: one inner corner of its outline, and a hole in it.
   Mesh sheet = testing::sheet(Box2(Vec2(0, 0), Vec2(20, 20)), 20, 20, [](double, double) { return 2.0; });

@@ -19,6 +19,7 @@ struct Inspection {
   std::string title;
   JobWorld world;  ///< with all regions of the part, and crossing triangles looked for
   Survey survey;
+  std::vector<Curve> edges;  ///< pieces of sharp edges; number i + 1 in jobs and on pictures
   std::vector<PlaceFound> places;
 };
 
@@ -27,5 +28,13 @@ struct Inspection {
 /// part at a place asked about.
 [[nodiscard]] Inspection inspect_part(const Job& job, const std::vector<std::vector<double>>& places = {},
                                       const SurveyOptions& options = {}, const StageProgress& progress = {});
+
+/// All curves of an inspection by layers: "curve NAME", "boundary NAME" (at Z 0), "sharp edges" (named by
+/// their numbers).
+[[nodiscard]] std::vector<Curve> curves_of(const Inspection& inspection);
+
+/// Writes curves.obj, curves.svg, and curves.dxf if the program was built with DXF. Returns their names.
+std::vector<std::string> write_curve_files(const std::filesystem::path& folder,
+                                           const std::vector<Curve>& curves);
 
 }  // namespace yardpass

@@ -7,6 +7,7 @@
 #include <string>
 #include <vector>
 
+#include "yardpass/curve/part_curves.h"
 #include "yardpass/geom/error.h"
 #include "yardpass/geom/region.h"
 #include "yardpass/part/placement.h"
@@ -55,6 +56,62 @@ struct RegionJob {
   std::optional<Region> inside = {};
 };
 
+/// One step of editing the curves of a table, done in the order of the file.
+struct CurveEdit {
+  enum class What {
+    flatten,           ///< to a height
+    shift,             ///< by [x, y, z]
+    project,           ///< straight down on the part
+    offset,            ///< to a line beside, left positive
+    join,              ///< ends within a gap
+    cut_at_crossings,  ///< with each other, seen from above
+    split_at,          ///< at the point nearest to a place in plan
+    split_at_corners,  ///< that turn by more than an angle
+    keep,              ///< only some, by number from 1
+    reverse,
+    simplify  ///< to a tolerance
+  } what = What::flatten;
+  double value = 0;
+  Vec3 by{0, 0, 0};
+  std::vector<std::int64_t> numbers = {};
+  int line = 0;
+};
+
+/// Named curves: where they come from, then what is done to them.
+struct CurveJob {
+  std::string name;
+  int line = 0;
+  std::filesystem::path file = {};  ///< as found beside the job file
+  std::optional<LengthUnit> unit = {};
+  bool with_part = false;               ///< the file is drawn like the mesh file and is placed as the part is
+  std::string layer = {}, colour = {};  ///< of the file: only these
+  std::vector<std::string> named = {};
+  std::vector<Curve> points = {};  ///< one curve given by points
+  /// Pieces of sharp edges of the part: by number, as the nearest to places, or from one place to another.
+  std::vector<std::int64_t> edges = {};
+  std::vector<std::vector<double>> edges_at = {};
+  std::vector<std::vector<double>> edges_between = {};
+  EdgeExtent extent = EdgeExtent::piece;
+  std::string border_of = {}, holes_of = {};  ///< regions
+  bool silhouette = false;
+  std::optional<double> slice_z = {};
+  std::vector<std::string> curves = {};      ///< other named curves
+  std::vector<std::vector<double>> at = {};  ///< of all these only the nearest to each place
+  std::vector<CurveEdit> edits = {};
+};
+
+/// A surface of the user's own that guides operations.
+struct GuideSurfaceJob {
+  std::string name;
+  int line = 0;
+  std::vector<std::string> between = {};  ///< two curves: a ruled face
+  std::string section = {}, along = {};   ///< curves: a section swept along another
+  std::optional<Region> patch = {};       ///< a flat patch at z
+  double z = 0;
+  std::string copy_of = {};  ///< a region, moved off by
+  double offset_mm = 0;
+};
+
 /// A named area in plan: where it comes from, then what is done to it, in this order.
 struct BoundaryJob {
   std::string name;
@@ -64,6 +121,9 @@ struct BoundaryJob {
   bool silhouette = false;        ///< of the part
   std::optional<double> slice_z;  ///< where the part is solid at a height; measured values allowed
   std::vector<MeasuredValue> measured;
+  std::vector<std::string> curves;     ///< closed curves by name; odd depth is inside
+  std::vector<std::string> loop_from;  ///< curves by name, closed to one loop
+  double gap_mm = 0;                   ///< the most that may be added or cut off where they meet
   std::vector<std::string> union_of, common_to, without;  ///< other boundaries
   bool fill_holes = false;
   double offset_mm = 0;  ///< outward positive
@@ -88,6 +148,7 @@ struct ExtensionJob {
   int line = 0;
   std::string edge_of = {};
   double length_mm = 0;
+  bool curved = false;  ///< goes on as curved as the surface is at its edge, else straight
 };
 
 /// What the tool keeps away from: a region of the part, or another mesh in program coordinates.
@@ -127,7 +188,7 @@ struct OperationJob {
   LimitRule limit = {};  ///< at the boundary
   std::vector<LimitException> limit_where = {};
   bool avoid_climbs = false;  ///< else they are only told
-  std::vector<std::string> lids = {}, extensions = {}, guards = {};
+  std::vector<std::string> lids = {}, extensions = {}, guide_surfaces = {}, guards = {};
   /// Line of each key that the file gives, for messages and for telling where values come from.
   std::vector<std::pair<std::string, int>> lines;
   [[nodiscard]] int line_of(const std::string& key) const;
@@ -147,9 +208,11 @@ struct Job {
   PartJob part;
   RegionOptions splitting;
   std::vector<RegionJob> regions;
+  std::vector<CurveJob> curves;
   std::vector<BoundaryJob> boundaries;
   std::vector<LidJob> lids;
   std::vector<ExtensionJob> extensions;
+  std::vector<GuideSurfaceJob> guide_surfaces;
   std::vector<GuardJob> guards;
   StockJob stock;
   Controller controller;

@@ -4,6 +4,7 @@
 #include <functional>
 #include <memory>
 
+#include "yardpass/curve/close_loop.h"
 #include "yardpass/job/job_file.h"
 #include "yardpass/link/toolpath.h"
 #include "yardpass/part/diagnosis.h"
@@ -34,10 +35,18 @@ struct NamedRegion {
   Region outline;  ///< in plan
 };
 
+/// Curves of the job file, made on the part and edited.
+struct NamedCurves {
+  std::string name;
+  std::vector<Curve> curves;
+  std::vector<std::string> notes = {};  ///< what was passed over in reading their file
+};
+
 /// A boundary of the job file, found on the part.
 struct NamedBoundary {
   std::string name;
   Region area;
+  std::vector<Junction> junctions = {};  ///< where scattered pieces were brought together
 };
 
 /// A lid, extension or guard of the job file, made on the part.
@@ -68,11 +77,12 @@ struct JobWorld {
   std::shared_ptr<const ContactPart> part;
   PartRecord record;
   PartSummary summary;
-  Diagnosis diagnosis;                                 ///< without the search for crossing triangles
-  RegionMap region_map;                                ///< empty if the job names no regions
-  std::vector<NamedRegion> regions;                    ///< of the job, in its order
-  std::vector<NamedBoundary> boundaries;               ///< of the job, in its order
-  std::vector<GuideSurface> lids, extensions, guards;  ///< of the job, in its order
+  Diagnosis diagnosis;                    ///< without the search for crossing triangles
+  RegionMap region_map;                   ///< empty if the job names no regions
+  std::vector<NamedRegion> regions;       ///< of the job, in its order
+  std::vector<NamedCurves> curves;        ///< of the job, in its order
+  std::vector<NamedBoundary> boundaries;  ///< of the job, in its order
+  std::vector<GuideSurface> lids, extensions, guide_surfaces, guards;  ///< of the job, in its order
   /// Measured values: operation and key, and how each came about in words.
   struct MeasuredNote {
     std::string operation, key, words;

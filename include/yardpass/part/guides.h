@@ -33,10 +33,12 @@ struct Rim {
 [[nodiscard]] Mesh smooth_lid(const Mesh& mesh, const TriangleSet& around, const Region& area,
                               double spacing_mm);
 
-/// Runs the outer edges of a piece of surface on by a length, straight on in line with the surface; gaps at
-/// outer corners of the edge are filled in an arc. Holes in the piece stay.
+/// Runs the outer edges of a piece of surface on by a length: straight on in line with the surface, or
+/// `curved`, on the circle that fits the surface along that direction (by a quadratic through the corners
+/// within three sides of the edge; after a quarter turn it goes on straight). Gaps at outer corners of the
+/// edge are filled in an arc. Holes in the piece stay.
 [[nodiscard]] Mesh extension_of(const Mesh& mesh, const Joints& joints, const TriangleSet& set,
-                                double length_mm);
+                                double length_mm, bool curved = false);
 
 /// Several meshes as one, corners not shared between them.
 void append(Mesh& mesh, const Mesh& more);

@@ -45,10 +45,14 @@ struct Picture {
 std::vector<Picture> draw_pictures(const Report& report, const std::filesystem::path& folder);
 
 /// Draws what is to be seen of a part into the folder: part.png (heights, flats, sharp edges), slopes.png,
-/// reach.png (which ball reaches what), regions.png (numbered), and, if the job names any, named.png
-/// (regions, boundaries, lids, extensions, guards). Throws Error if a file cannot be written.
+/// reach.png (which ball reaches what), regions.png and sharp-edges.png (numbered), and, if the job names
+/// any, named.png (regions, curves, boundaries, lids, extensions, guide surfaces, guards). Throws Error if a
+/// file cannot be written.
 std::vector<Picture> draw_inspection(const Inspection& inspection, const std::filesystem::path& folder,
                                      const Progress& progress = {});
+
+/// Draws the pieces of a loop that could not be closed, and where. Throws Error if it cannot be written.
+void draw_loop_trouble(const LoopError& error, const std::filesystem::path& file);
 
 /// "4.02 mm", "below 0.25 mm", "above 16 mm".
 [[nodiscard]] std::string smallest_hollow_words(const Survey& survey);
