@@ -101,17 +101,28 @@ Vec3 EdgePieces::outward(const End& end) const {
 }
 
 std::optional<EdgePieces::End> EdgePieces::onward(const End& end, double most_turn_deg) const {
+  struct Way {
+    End end;
+    double turn_deg, rise;
+  };
+  std::vector<Way> ways;
   const std::int32_t at = corner(end);
-  double best_cos = std::cos(most_turn_deg * std::numbers::pi / 180) - 1e-12;
-  std::optional<End> best;
   for (auto i = std::lower_bound(at_corner_.begin(), at_corner_.end(), std::pair(at, std::size_t{0}));
        i != at_corner_.end() && i->first == at; ++i) {
     const End other{static_cast<int>(i->second / 2), i->second % 2 == 1};
     if (other.piece == end.piece && other.at_end == end.at_end) continue;
-    const double turn_cos = -outward(end).dot(outward(other));
-    if (turn_cos > best_cos) best_cos = turn_cos, best = other;
+    const double turn =
+        std::acos(std::clamp(-outward(end).dot(outward(other)), -1.0, 1.0)) * 180 / std::numbers::pi;
+    if (turn < most_turn_deg) ways.push_back({other, turn, std::abs(outward(other).z())});
   }
-  return best;
+  if (ways.empty()) return std::nullopt;
+  const auto least = [&](const auto& value) {
+    return *std::min_element(ways.begin(), ways.end(),
+                             [&](const Way& a, const Way& b) { return value(a) < value(b); });
+  };
+  // At the corner of a box two edges turn alike: rims are level, so the more level one goes on.
+  const double alike = least([](const Way& way) { return way.turn_deg; }).turn_deg + 45;
+  return least([&](const Way& way) { return way.turn_deg > alike ? 2 + way.turn_deg : way.rise; }).end;
 }
 
 Curve EdgePieces::through(int number, EdgeExtent extent) const {
@@ -138,7 +149,9 @@ Curve EdgePieces::through(int number, EdgeExtent extent) const {
   };
   go_on({number - 1, true});
   if (!is_back() && extent == EdgeExtent::loop)
-    throw Error("the loop through sharp edge " + std::to_string(number) + " does not come back to its start");
+    throw Error(
+        "the loop through sharp edge " + std::to_string(number) +
+        " does not come back to its start; give its pieces one by one, or take the border of a region");
   std::reverse(curve.points.begin(), curve.points.end());
   go_on({number - 1, false});
   std::reverse(curve.points.begin(), curve.points.end());

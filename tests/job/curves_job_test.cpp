@@ -78,7 +78,7 @@ TEST_F(CurvesJob, EverySource) {
   EXPECT_NEAR(total("file"), 20, 1e-9);
   EXPECT_NEAR(total("border"), 2 * slope + 80, 1e-3);
   EXPECT_NEAR(total("edge"), slope, 1e-3);
-  EXPECT_GT(total("loop"), 150);
+  EXPECT_NEAR(total("loop"), 2 * slope + 80, 1e-3);
   EXPECT_NEAR(total("way"), slope + 40, 1e-3);
   EXPECT_NEAR(total("first"), slope, 1e-3) << "longest first";
   EXPECT_NEAR(total("slice"), 200, 1e-3);

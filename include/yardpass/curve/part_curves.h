@@ -14,7 +14,7 @@ namespace yardpass {
 enum class EdgeExtent {
   piece,  ///< just this piece: up to the next corner or branch
   run,    ///< on over corners and branches as long as it goes on smoothly
-  loop    ///< on, always the smoothest way, until it is back
+  loop    ///< on, always the smoothest way (of like ones the most level), until it is back
 };
 
 /// The sharp edges of a part, cut into pieces at branches and corners, with numbers. Immutable.
