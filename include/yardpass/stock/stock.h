@@ -31,6 +31,9 @@ class Stock {
     return static_cast<std::size_t>(row) * static_cast<std::size_t>(columns_) +
            static_cast<std::size_t>(column);
   }
+  /// All heights, row by row from low Y, as index() numbers them.
+  [[nodiscard]] std::span<double> heights() { return heights_; }
+  [[nodiscard]] std::span<const double> heights() const { return heights_; }
   [[nodiscard]] double volume_mm3() const;
 
   /// The least tip Z at which the cutter, standing at `place`, is free of the material at all cell centres;

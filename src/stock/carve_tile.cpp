@@ -1,0 +1,382 @@
+#include "stock/carve_tile.h"
+
+#include <cmath>
+#include <limits>
+
+#include "yardpass/tool/segment_touch.h"
+
+#undef HWY_TARGET_INCLUDE
+#define HWY_TARGET_INCLUDE "stock/carve_tile.cpp"
+#include <hwy/foreach_target.h>
+// After foreach_target.h, which includes this file once for each instruction set.
+#include <hwy/highway.h>
+
+HWY_BEFORE_NAMESPACE();
+namespace yardpass::detail::HWY_NAMESPACE {
+
+namespace hn = hwy::HWY_NAMESPACE;
+using Lanes8 = hn::CappedTag<double, 8>;
+using Vec = hn::Vec<Lanes8>;
+
+constexpr int kBlockCells = kBlockSide * kBlockSide;
+constexpr double kFar = 1e300;
+
+/// A straight move of a body, ready for the formula.
+struct Line {
+  double x, y, z;         // start
+  double ux, uy, length;  // direction and length in plan
+  double slope, lean;     // dz / ds, and slope / sqrt(1 + slope^2)
+  double radius2, radius;
+  double disc, corner, corner2;
+  double low_z, high_z;
+  bool ball;      // no flat middle
+  bool searched;  // a flat middle and a round corner on a slope: no closed form
+};
+
+struct Swept {
+  Vec z;       // lowest point of the swept body, kFar where it does not pass
+  Vec dx, dy;  // from the axis to the place, where it is lowest
+  Vec root;    // of corner^2 - (distance beyond the disc)^2
+  Vec far;     // distance from the axis
+};
+
+// A round corner r around a flat middle rho on a slope m > 0: with y the squared sine of the contact's angle
+// and w^2 = 1 + m^2, touching means G(y) = (rho + r sqrt y)^2 (w^2 y - m^2) - d^2 y = 0. G is convex, its
+// greatest root lies at or below 1, so Newton's way from 1 comes down to it. Then s - t = q m sqrt(1 - y) /
+// sqrt y with q = rho + r sqrt y. A lane stops on its own, so its bits do not depend on its neighbours.
+HWY_INLINE Vec SearchedAlong(const Line& line, const Vec across2) {
+  const Lanes8 d;
+  const auto rho = hn::Set(d, line.disc), r = hn::Set(d, line.corner), one = hn::Set(d, 1.0);
+  const auto m2 = hn::Set(d, line.slope * line.slope), w2 = hn::Set(d, 1 + line.slope * line.slope);
+  auto y = one;
+  auto active = hn::Eq(y, one);
+  for (int i = 0; i < 60 && !hn::AllFalse(d, active); ++i) {
+    const auto root = hn::Sqrt(y);
+    const auto q = hn::Add(rho, hn::Mul(r, root)), rise = hn::Sub(hn::Mul(w2, y), m2);
+    const auto value = hn::Sub(hn::Mul(hn::Mul(q, q), rise), hn::Mul(across2, y));
+    const auto slope =
+        hn::Sub(hn::Add(hn::Div(hn::Mul(hn::Mul(q, r), rise), root), hn::Mul(hn::Mul(q, q), w2)), across2);
+    const auto next = hn::Sub(y, hn::Div(value, slope));
+    active =
+        hn::And(active, hn::And(hn::Lt(next, hn::Mul(y, hn::Set(d, 1 - 1e-14))), hn::Gt(next, hn::Zero(d))));
+    y = hn::IfThenElse(active, next, y);
+  }
+  const auto root = hn::Sqrt(y);
+  const auto q = hn::Add(rho, hn::Mul(r, root));
+  return hn::Div(hn::Mul(hn::Mul(q, hn::Set(d, line.slope)), hn::Sqrt(hn::Max(hn::Sub(one, y), hn::Zero(d)))),
+                 root);
+}
+
+// With s along the move and d across it, the body at t meets the vertical line at z(t) + f(|(s - t, d)|); of
+// a ball this is least where s - t = slope sqrt(R^2 - d^2) / sqrt(1 + slope^2), or at the end of the range of
+// t for which the line is below the body. Level moves: at the nearest t.
+HWY_INLINE Swept SweptHeight(const Line& line, const Vec px, const Vec py) {
+  const Lanes8 d;
+  const auto zero = hn::Zero(d);
+  const auto rx = hn::Sub(px, hn::Set(d, line.x)), ry = hn::Sub(py, hn::Set(d, line.y));
+  const auto ux = hn::Set(d, line.ux), uy = hn::Set(d, line.uy);
+  const auto s = hn::Add(hn::Mul(rx, ux), hn::Mul(ry, uy));
+  const auto across = hn::Sub(hn::Mul(ry, ux), hn::Mul(rx, uy));
+  const auto across2 = hn::Mul(across, across);
+  const auto half2 = hn::Sub(hn::Set(d, line.radius2), across2);
+  const auto half = hn::Sqrt(hn::Max(half2, zero));
+  const auto low = hn::Max(zero, hn::Sub(s, half)), high = hn::Min(hn::Set(d, line.length), hn::Add(s, half));
+  const auto passes = hn::And(hn::Ge(half2, zero), hn::Le(low, high));
+  const auto best = line.searched ? SearchedAlong(line, across2) : hn::Mul(half, hn::Set(d, line.lean));
+  const auto t = hn::Min(hn::Max(hn::Sub(s, best), low), high);
+  const auto along = hn::Sub(s, t);
+  Swept result;
+  const auto far2 = hn::Add(hn::Mul(along, along), across2);
+  const auto base = hn::Add(hn::Set(d, line.z), hn::Mul(hn::Set(d, line.slope), t));
+  result.far = hn::Sqrt(far2);
+  if (line.ball) {
+    result.root = hn::Sqrt(hn::Max(hn::Sub(hn::Set(d, line.radius2), far2), zero));
+  } else {
+    const auto over = hn::Max(hn::Sub(result.far, hn::Set(d, line.disc)), zero);
+    result.root = hn::Sqrt(hn::Max(hn::Sub(hn::Set(d, line.corner2), hn::Mul(over, over)), zero));
+  }
+  const auto z = hn::Add(base, hn::Sub(hn::Set(d, line.corner), result.root));
+  result.z = hn::IfThenElse(passes, z, hn::Set(d, kFar));
+  result.dx = hn::Sub(hn::Mul(along, ux), hn::Mul(across, uy));
+  result.dy = hn::Add(hn::Mul(along, uy), hn::Mul(across, ux));
+  return result;
+}
+
+class Tile {
+ public:
+  explicit Tile(TileTask& task) : task_(task) {
+    half_ = 0.5 * (kBlockSide - 1) * task.cell;
+    for (int i = 0; i < kTileSide; ++i) {
+      xs_[i] = task.first.x() + i * task.cell;
+      ys_[i] = task.first.y() + i * task.cell;
+    }
+    for (int k = 0; k < kBlocks; ++k) {
+      block_x_[k] = xs_[kBlockSide * k] + half_;
+      block_y_[k] = ys_[kBlockSide * k] + half_;
+    }
+    copy_in();
+    for (int b = 0; b < kBlocks * kBlocks; ++b) refit(b);
+  }
+
+  void run() {
+    for (const TileStep& step : task_.steps) {
+      if (highest_ < -kFar) find_highest();
+      do_step(step);
+    }
+    copy_out();
+  }
+
+ private:
+  static int cell_at(int column, int row) {
+    return ((row / kBlockSide) * kBlocks + column / kBlockSide) * kBlockCells +
+           (row % kBlockSide) * kBlockSide + column % kBlockSide;
+  }
+  void copy_in() {
+    for (int row = 0; row < kTileSide; ++row)
+      for (int column = 0; column < kTileSide; ++column) {
+        const bool belongs = row < task_.rows && column < task_.columns;
+        const std::size_t from =
+            static_cast<std::size_t>(row) * task_.stride + static_cast<std::size_t>(column);
+        heights_[cell_at(column, row)] = belongs ? task_.heights[from] : -kFar;
+        last_[cell_at(column, row)] = belongs && task_.last_cut ? task_.last_cut[from] : -1;
+      }
+  }
+  void copy_out() {
+    for (int row = 0; row < task_.rows; ++row)
+      for (int column = 0; column < task_.columns; ++column) {
+        const std::size_t to =
+            static_cast<std::size_t>(row) * task_.stride + static_cast<std::size_t>(column);
+        task_.heights[to] = heights_[cell_at(column, row)];
+        if (task_.last_cut) task_.last_cut[to] = last_[cell_at(column, row)];
+      }
+  }
+
+  /// A plane on or above all cells of a block: slope from its two halves each way, height from its cells.
+  void refit(int b) {
+    const double* h = heights_ + b * kBlockCells;
+    double left = 0, right = 0, lower = 0, upper = 0;
+    for (int j = 0; j < kBlockSide; ++j)
+      for (int i = 0; i < kBlockSide; ++i) {
+        const double z = h[j * kBlockSide + i];
+        (i < kBlockSide / 2 ? left : right) += z;
+        (j < kBlockSide / 2 ? lower : upper) += z;
+      }
+    const double share = 1.0 / (kBlockCells / 2 * (kBlockSide / 2) * task_.cell);
+    double gx = (right - left) * share, gy = (upper - lower) * share;
+    if (!(std::abs(gx) < 100 && std::abs(gy) < 100)) gx = gy = 0;  // over a wall, or beyond the stock
+    double top = -kFar;
+    for (int j = 0; j < kBlockSide; ++j)
+      for (int i = 0; i < kBlockSide; ++i)
+        top = std::max(top,
+                       h[j * kBlockSide + i] - gx * (i * task_.cell - half_) - gy * (j * task_.cell - half_));
+    slope_x_[b] = gx, slope_y_[b] = gy, top_[b] = top;
+  }
+  void find_highest() {
+    highest_ = -kFar;
+    for (int b = 0; b < kBlocks * kBlocks; ++b)
+      highest_ = std::max(highest_, top_[b] + (std::abs(slope_x_[b]) + std::abs(slope_y_[b])) * half_);
+    since_ = 0;
+  }
+
+  void do_step(const TileStep& step) {
+    const SweptMove& move = task_.moves[static_cast<std::size_t>(step.move)];
+    const CarveBody& body = task_.bodies[static_cast<std::size_t>(step.body)];
+    const double lift = task_.lift[static_cast<std::size_t>(step.body)];
+    const Vec3 a = move.from + Vec3(0, 0, lift), b = move.to + Vec3(0, 0, lift);
+    Line line;
+    line.low_z = std::min(a.z(), b.z());
+    line.high_z = std::max(a.z(), b.z());
+    if (line.low_z >= highest_) return;
+    const double dx = b.x() - a.x(), dy = b.y() - a.y();
+    line.length = std::sqrt(dx * dx + dy * dy);
+    line.x = a.x(), line.y = a.y(), line.z = a.z();
+    if (line.length < 1e-12) {  // straight up or down: its lower end
+      line.ux = 1, line.uy = 0, line.length = 0, line.slope = 0, line.z = line.low_z;
+    } else {
+      line.ux = dx / line.length, line.uy = dy / line.length;
+      line.slope = (b.z() - a.z()) / line.length;
+    }
+    line.radius = body.radius, line.radius2 = body.radius * body.radius;
+    line.disc = body.disc, line.corner = body.corner, line.corner2 = body.corner * body.corner;
+    line.ball = body.disc == 0;
+    line.lean = line.slope / std::sqrt(1 + line.slope * line.slope);
+    if (body.corner == 0 && line.slope != 0) line.lean = line.slope > 0 ? 1 : -1;
+    line.searched = line.slope != 0 && body.corner > 0 && body.disc > 0;
+    const bool quick = body.is_round;
+    const int first_column = block_of(std::min(a.x(), b.x()) - line.radius, task_.first.x()),
+              last_column = block_of(std::max(a.x(), b.x()) + line.radius, task_.first.x()),
+              first_row = block_of(std::min(a.y(), b.y()) - line.radius, task_.first.y()),
+              last_row = block_of(std::max(a.y(), b.y()) + line.radius, task_.first.y());
+    bool removed = false;
+    TileMeeting worst{step.move, step.body, kTouching, Vec3::Zero()};
+    for (int row = first_row; row <= last_row; ++row) {
+      const unsigned open =
+          quick ? open_blocks(line, row) : open_blocks_by_distance(line, *body.profile, row);
+      for (int column = first_column; column <= last_column; ++column) {
+        if (!(open >> column & 1)) continue;
+        const int block = row * kBlocks + column;
+        const bool met =
+            quick ? visit(line, block, step, worst) : visit_slowly(*body.profile, a, b, block, step, worst);
+        if (met && step.cuts) {
+          removed = true;
+          refit(block);
+        }
+      }
+    }
+    if (removed) {
+      task_.removers.push_back(step.move);
+      if (++since_ >= 32) highest_ = -2 * kFar;  // to be found again: it has fallen
+    }
+    if (worst.depth > kTouching) task_.meetings.push_back(worst);
+  }
+  [[nodiscard]] int block_of(double place, double first) const {
+    return std::clamp(static_cast<int>(std::floor((place - first) / (kBlockSide * task_.cell))), 0,
+                      kBlocks - 1);
+  }
+
+  /// Bits of the blocks of a row that the body may lower. The swept body is convex, so it lies above its
+  /// tangent plane at the block's middle, and above what its lowest tip leaves at the block's nearest place.
+  HWY_INLINE unsigned open_blocks(const Line& line, int row) const {
+    const Lanes8 d;
+    unsigned open = 0;
+    for (std::size_t i = 0; i < kBlocks; i += hn::Lanes(d)) {
+      const std::size_t b = static_cast<std::size_t>(row) * kBlocks + i;
+      const auto px = hn::Load(d, block_x_ + i), py = hn::Set(d, block_y_[row]);
+      const auto gx = hn::Load(d, slope_x_ + b), gy = hn::Load(d, slope_y_ + b), top = hn::Load(d, top_ + b);
+      const auto half = hn::Set(d, half_), zero = hn::Zero(d);
+      const Swept at = SweptHeight(line, px, py);
+      const auto steep = hn::Div(hn::Set(d, 1.0), hn::Max(at.root, hn::Set(d, 1e-9)));
+      // Slope of the swept body: the profile's at that distance, outwards.
+      const auto over = hn::Max(hn::Sub(at.far, hn::Set(d, line.disc)), zero);
+      const auto per_far = hn::Div(hn::Mul(over, steep), hn::Max(at.far, hn::Set(d, 1e-12)));
+      const auto vx = hn::Mul(at.dx, per_far), vy = hn::Mul(at.dy, per_far);
+      const auto fall = hn::Mul(hn::Add(hn::Abs(hn::Sub(vx, gx)), hn::Abs(hn::Sub(vy, gy))), half);
+      const auto by_tangent = hn::Sub(hn::Sub(at.z, top), fall);
+      const auto passes = hn::Lt(at.z, hn::Set(d, kFar));
+      // The nearest place of the block can be half a diagonal nearer to the move than its middle.
+      const auto rx = hn::Sub(px, hn::Set(d, line.x)), ry = hn::Sub(py, hn::Set(d, line.y));
+      const auto s = hn::Add(hn::Mul(rx, hn::Set(d, line.ux)), hn::Mul(ry, hn::Set(d, line.uy)));
+      const auto t = hn::Min(hn::Max(s, zero), hn::Set(d, line.length));
+      const auto ax = hn::Sub(rx, hn::Mul(t, hn::Set(d, line.ux))),
+                 ay = hn::Sub(ry, hn::Mul(t, hn::Set(d, line.uy)));
+      const auto near = hn::Max(
+          hn::Sub(hn::Sqrt(hn::Add(hn::Mul(ax, ax), hn::Mul(ay, ay))), hn::Set(d, 1.415 * half_)), zero);
+      const auto reached = hn::Le(near, hn::Set(d, line.radius));
+      const auto beyond = hn::Max(hn::Sub(near, hn::Set(d, line.disc)), zero);
+      const auto root = hn::Sqrt(hn::Max(hn::Sub(hn::Set(d, line.corner2), hn::Mul(beyond, beyond)), zero));
+      const auto lowest = hn::Add(hn::Set(d, line.low_z), hn::Sub(hn::Set(d, line.corner), root));
+      const auto highest = hn::Add(top, hn::Mul(hn::Add(hn::Abs(gx), hn::Abs(gy)), half));
+      const auto by_nearest = hn::Sub(lowest, highest);
+      const auto clear = hn::Or(hn::Or(hn::Not(reached), hn::Ge(by_nearest, hn::Set(d, -kSlack))),
+                                hn::And(passes, hn::Ge(by_tangent, hn::Set(d, -kSlack))));
+      std::uint8_t bits[8] = {};
+      hn::StoreMaskBits(d, hn::Not(clear), bits);
+      open |= (static_cast<unsigned>(bits[0]) & ((1U << hn::Lanes(d)) - 1)) << i;
+    }
+    return open;
+  }
+  [[nodiscard]] unsigned open_blocks_by_distance(const Line& line, const Profile& profile, int row) const {
+    unsigned open = 0;
+    for (int column = 0; column < kBlocks; ++column) {
+      const int b = row * kBlocks + column;
+      const double rx = block_x_[column] - line.x, ry = block_y_[row] - line.y;
+      const double t = std::clamp(rx * line.ux + ry * line.uy, 0.0, line.length);
+      const double ax = rx - t * line.ux, ay = ry - t * line.uy;
+      const double near = std::max(0.0, std::sqrt(ax * ax + ay * ay) - 1.415 * half_);
+      const double highest = top_[b] + (std::abs(slope_x_[b]) + std::abs(slope_y_[b])) * half_;
+      if (near <= line.radius && line.low_z + profile.height(near) < highest - kSlack) open |= 1U << column;
+    }
+    return open;
+  }
+
+  /// Compares or lowers the cells of a block; true if the body met material.
+  HWY_INLINE bool visit(const Line& line, int block, const TileStep& step, TileMeeting& worst) {
+    const Lanes8 d;
+    const auto bottom = hn::Set(d, task_.bottom);
+    double* heights = heights_ + block * kBlockCells;
+    std::int32_t* last = last_ + block * kBlockCells;
+    const int column = kBlockSide * (block % kBlocks), row = kBlockSide * (block / kBlocks);
+    bool met = false;
+    for (int j = 0; j < kBlockSide; ++j) {
+      const auto py = hn::Set(d, ys_[row + j]);
+      for (std::size_t i = 0; i < kBlockSide; i += hn::Lanes(d)) {
+        const auto px = hn::Load(d, xs_ + static_cast<std::size_t>(column) + i);
+        double* cells = heights + static_cast<std::size_t>(j * kBlockSide) + i;
+        const auto before = hn::Load(d, cells);
+        const Swept swept = SweptHeight(line, px, py);
+        const auto lower = hn::Lt(swept.z, before);
+        if (hn::AllFalse(d, lower)) continue;
+        met = true;
+        std::uint8_t bits[8] = {};
+        hn::StoreMaskBits(d, lower, bits);
+        if (step.cuts) {
+          hn::Store(hn::IfThenElse(lower, hn::Max(swept.z, bottom), before), d, cells);
+          for (std::size_t k = 0; k < hn::Lanes(d); ++k)
+            if (bits[0] >> k & 1) last[static_cast<std::size_t>(j * kBlockSide) + i + k] = step.move;
+          continue;
+        }
+        HWY_ALIGN double z[8];
+        hn::Store(swept.z, d, z);
+        for (std::size_t k = 0; k < hn::Lanes(d); ++k)
+          if (bits[0] >> k & 1) meet(z[k], cells[k], column + static_cast<int>(i + k), row + j, worst);
+      }
+    }
+    return met;
+  }
+  bool visit_slowly(const Profile& profile, const Vec3& a, const Vec3& b, int block, const TileStep& step,
+                    TileMeeting& worst) {
+    const int column = kBlockSide * (block % kBlocks), row = kBlockSide * (block / kBlocks);
+    const double low_z = std::min(a.z(), b.z());
+    bool met = false;
+    for (int k = 0; k < kBlockCells; ++k) {
+      double& height = heights_[block * kBlockCells + k];
+      if (height <= low_z) continue;
+      const int i = column + k % kBlockSide, j = row + k / kBlockSide;
+      const double swept = swept_height(profile, Vec2(xs_[i], ys_[j]), a, b);
+      if (swept >= height) continue;
+      met = true;
+      if (!step.cuts) {
+        meet(swept, height, i, j, worst);
+        continue;
+      }
+      height = std::max(swept, task_.bottom);
+      last_[block * kBlockCells + k] = step.move;
+    }
+    return met;
+  }
+  void meet(double swept, double height, int column, int row, TileMeeting& worst) const {
+    if (!(height - swept > worst.depth)) return;
+    worst.depth = height - swept;
+    worst.at = Vec3(xs_[column], ys_[row], std::max(swept, task_.bottom));
+  }
+
+  /// Blocks that stand higher by less than this are passed over.
+  static constexpr double kSlack = 1e-10;
+
+  TileTask& task_;
+  double half_;  // from a block's middle to its outer cells
+  double highest_ = -2 * kFar;
+  int since_ = 0;
+  alignas(64) double xs_[kTileSide], ys_[kTileSide];
+  alignas(64) double block_x_[kBlocks], block_y_[kBlocks];
+  alignas(64) double slope_x_[kBlocks * kBlocks], slope_y_[kBlocks * kBlocks], top_[kBlocks * kBlocks];
+  alignas(64) double heights_[kTileSide * kTileSide];
+  std::int32_t last_[kTileSide * kTileSide];
+};
+
+void CarveTile(TileTask& task) { Tile(task).run(); }
+
+}  // namespace yardpass::detail::HWY_NAMESPACE
+HWY_AFTER_NAMESPACE();
+
+#if HWY_ONCE
+
+namespace yardpass::detail {
+
+HWY_EXPORT(CarveTile);
+
+void carve_tile(TileTask& task) { HWY_DYNAMIC_DISPATCH(CarveTile)(task); }
+
+}  // namespace yardpass::detail
+
+#endif
