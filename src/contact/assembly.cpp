@@ -14,15 +14,10 @@ Profile section_profile(double lower_diameter, double upper_diameter, double len
   return Profile::from_pieces({{0, 0, low, 0, 0, 0}, {low, 0, high, length, slope, slope}});
 }
 
-struct Section {
-  double above_tip_mm;
-  Profile profile;
-  ToolPart part;
-  int section;
-};
+}  // namespace
 
-std::vector<Section> sections_of(const Tool& tool) {
-  std::vector<Section> sections;
+std::vector<ToolSection> sections_above(const Tool& tool) {
+  std::vector<ToolSection> sections;
   // Neck and shank stand in the cutter's shadow unless they are wider, or have a clearance of their own.
   const bool neck = tool.neck_diameter_mm > 0 && tool.neck_length_mm > 0;
   if (neck)
@@ -41,8 +36,6 @@ std::vector<Section> sections_of(const Tool& tool) {
   return sections;
 }
 
-}  // namespace
-
 const char* name_of(ToolPart part) {
   switch (part) {
     case ToolPart::cutter:
@@ -60,7 +53,7 @@ const char* name_of(ToolPart part) {
 AssemblySurface::AssemblySurface(std::shared_ptr<const ContactPart> part, const Tool& tool,
                                  const AssemblyClearance& clearance, const TipSurfaceOptions& options) {
   bodies_.push_back({TipSurface(part, profile_of(tool), options), 0, ToolPart::cutter, 0});
-  for (const Section& section : sections_of(tool)) {
+  for (const ToolSection& section : sections_above(tool)) {
     TipSurfaceOptions grown;
     grown = {.allowance_mm = section.part == ToolPart::neck    ? clearance.neck_mm
                              : section.part == ToolPart::shank ? clearance.shank_mm

@@ -103,6 +103,16 @@ const char* id_of(FindingKind kind) {
       return "shank-into-part";
     case FindingKind::holder_into_part:
       return "holder-into-part";
+    case FindingKind::shank_into_stock:
+      return "shank-into-stock";
+    case FindingKind::holder_into_stock:
+      return "holder-into-stock";
+    case FindingKind::deeper_than_flutes:
+      return "deeper-than-flutes";
+    case FindingKind::guard_too_near:
+      return "guard-too-near";
+    case FindingKind::outside_travel:
+      return "outside-travel";
   }
   return "";
 }

@@ -1,6 +1,8 @@
 // Carving tile by tile: each tile carries out all moves that can reach it, in their order, so tiles do not
 // depend on each other and may run on any core.
 #include <algorithm>
+#include <limits>
+#include <tuple>
 
 #include "geom/parallel_for.h"
 #include "stock/carve_tile.h"
@@ -34,9 +36,21 @@ CarveBody body_of(const Profile& profile) {
 class Reach {
  public:
   Reach(const Stock& stock, std::vector<std::vector<TileStep>>& steps)
-      : stock_(stock), steps_(steps), across_((stock.columns() + kTileSide - 1) / kTileSide) {}
+      : stock_(stock),
+        steps_(steps),
+        across_((stock.columns() + kTileSide - 1) / kTileSide),
+        highest_(steps.size(), -std::numeric_limits<double>::infinity()) {
+    for (int row = 0; row < stock.rows(); ++row)
+      for (int column = 0; column < stock.columns(); ++column) {
+        double& tile = highest_[tile_of(column / kTileSide, row / kTileSide)];
+        tile = std::max(tile, stock.height(column, row));
+      }
+    for (const double z : highest_) top_ = std::max(top_, z);
+  }
 
-  void add(const SweptMove& move, double radius, const TileStep& step) {
+  void add(const SweptMove& move, double radius, double lift, const TileStep& step) {
+    const double low_z = std::min(move.from.z(), move.to.z()) + lift;
+    if (low_z >= top_) return;
     const Vec2 from = plan(move.from), to = plan(move.to);
     const auto range =
         stock_.cells_between(from.cwiseMin(to).array() - radius, from.cwiseMax(to).array() + radius);
@@ -46,46 +60,77 @@ class Reach {
     const double square = along.squaredNorm();
     for (int ty = range.first_row / kTileSide; ty <= (range.last_row - 1) / kTileSide; ++ty)
       for (int tx = range.first_column / kTileSide; tx <= (range.last_column - 1) / kTileSide; ++tx) {
+        if (low_z >= highest_[tile_of(tx, ty)]) continue;
         // Long slanted moves miss most tiles of their box.
         const Vec2 middle = plan(stock_.block().min()) + Vec2((tx + 0.5) * side, (ty + 0.5) * side);
         const double t = square > 0 ? std::clamp((middle - from).dot(along) / square, 0.0, 1.0) : 0.0;
         if ((from + t * along - middle).norm() > reach) continue;
-        steps_[static_cast<std::size_t>(ty) * static_cast<std::size_t>(across_) +
-               static_cast<std::size_t>(tx)]
-            .push_back(step);
+        steps_[tile_of(tx, ty)].push_back(step);
       }
   }
 
  private:
+  [[nodiscard]] std::size_t tile_of(int tx, int ty) const {
+    return static_cast<std::size_t>(ty) * static_cast<std::size_t>(across_) + static_cast<std::size_t>(tx);
+  }
   const Stock& stock_;
   std::vector<std::vector<TileStep>>& steps_;
   int across_;
+  std::vector<double> highest_;  // of each tile, before anything is carved
+  double top_ = -std::numeric_limits<double>::infinity();
 };
+
+/// One entry for each move and body, in their order: the deepest over all tiles, of equals that of the first.
+void keep_deepest(std::vector<CarveLog::Meeting>& meetings) {
+  std::stable_sort(meetings.begin(), meetings.end(),
+                   [](const CarveLog::Meeting& a, const CarveLog::Meeting& b) {
+                     return std::tie(a.move, a.body, b.depth_mm) < std::tie(b.move, b.body, a.depth_mm);
+                   });
+  meetings.erase(std::unique(meetings.begin(), meetings.end(),
+                             [](const CarveLog::Meeting& a, const CarveLog::Meeting& b) {
+                               return a.move == b.move && a.body == b.body;
+                             }),
+                 meetings.end());
+}
 
 }  // namespace
 
 void carve(Stock& stock, std::span<const Profile> cutters, std::span<const SweptMove> moves, CarveLog* log,
-           const Progress& progress) {
+           const Progress& progress, std::span<const TestedBody> tested) {
   const std::size_t cells =
       static_cast<std::size_t>(stock.columns()) * static_cast<std::size_t>(stock.rows());
   if (log) {
     log->removed.assign(moves.size(), 0);
     log->entered.assign(moves.size(), 0.0);
     log->entered_at.assign(moves.size(), Vec3::Zero());
+    log->meetings.clear();
     if (log->last_cut.empty()) log->last_cut.assign(cells, -1);
   }
   const int across = (stock.columns() + kTileSide - 1) / kTileSide,
             up = (stock.rows() + kTileSide - 1) / kTileSide;
   std::vector<std::vector<TileStep>> steps(static_cast<std::size_t>(across) * static_cast<std::size_t>(up));
   Reach reach(stock, steps);
+  std::vector<CarveBody> bodies;
+  std::vector<double> lift(cutters.size(), 0.0);
+  for (const Profile& profile : cutters) bodies.push_back(body_of(profile));
+  std::vector<std::vector<std::int32_t>> tested_of(cutters.size());
+  for (const TestedBody& body : tested) {
+    tested_of[static_cast<std::size_t>(body.cutter)].push_back(static_cast<std::int32_t>(bodies.size()));
+    bodies.push_back(body_of(body.profile));
+    lift.push_back(body.above_tip_mm);
+  }
   for (std::size_t i = 0; i < moves.size(); ++i) {
     const SweptMove& move = moves[i];
-    reach.add(move, cutters[static_cast<std::size_t>(move.cutter)].radius(),
-              {static_cast<std::int32_t>(i), move.cutter, move.cuts});
+    const auto number = static_cast<std::int32_t>(i);
+    // Bodies above the cutter first: what counts is the material before the move.
+    for (const std::int32_t b : tested_of[static_cast<std::size_t>(move.cutter)]) {
+      const auto body = static_cast<std::size_t>(b);
+      if (move.cuts || tested[body - cutters.size()].on_rapids)
+        reach.add(move, bodies[body].radius, lift[body], {number, b, false});
+    }
+    reach.add(move, bodies[static_cast<std::size_t>(move.cutter)].radius, 0,
+              {number, move.cutter, move.cuts});
   }
-  std::vector<CarveBody> bodies;
-  for (const Profile& profile : cutters) bodies.push_back(body_of(profile));
-  const std::vector<double> lift(bodies.size(), 0.0);
   std::vector<detail::TileTask> tasks(steps.size());
   detail::parallel_for(steps.size(), progress, [&](std::size_t i) {
     if (steps[i].empty()) return;
@@ -108,9 +153,15 @@ void carve(Stock& stock, std::span<const Profile> cutters, std::span<const Swept
     for (const auto i : task.removers) log->removed[static_cast<std::size_t>(i)] = 1;
     for (const detail::TileMeeting& meeting : task.meetings) {
       const auto i = static_cast<std::size_t>(meeting.move);
+      if (meeting.body >= static_cast<std::int32_t>(cutters.size())) {
+        log->meetings.push_back({meeting.move, meeting.body - static_cast<std::int32_t>(cutters.size()),
+                                 meeting.depth, meeting.at});
+        continue;
+      }
       if (meeting.depth > log->entered[i]) log->entered[i] = meeting.depth, log->entered_at[i] = meeting.at;
     }
   }
+  keep_deepest(log->meetings);
 }
 
 }  // namespace yardpass

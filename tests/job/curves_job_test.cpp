@@ -20,6 +20,8 @@ cell = 0.4
 number = 1
 shape = "ball"
 diameter = 4
+flute_length = 60
+stickout = 80
 spindle = 9000
 feed = 1000
 )";
@@ -91,7 +93,8 @@ TEST_F(CurvesJob, AFileDrawnLikeTheMeshIsPlacedWithIt) {
   store(folder() / "job.toml",
         std::string("title = \"t\"\n[part]\nmesh = \"block.stl\"\nshrink_factor = 1.01\nmove = [5, 6, 7]\n"
                     "[curves.a]\nfile = \"lines.obj\"\nwith_part = true\n[curves.b]\nfile = \"lines.obj\"\n"
-                    "[stock]\ncell = 0.4\n[tools.ball4]\nnumber = 1\nshape = \"ball\"\ndiameter = 4\nspindle "
+                    "[stock]\ncell = 0.4\n[tools.ball4]\nnumber = 1\nshape = \"ball\"\ndiameter = "
+                    "4\nflute_length = 60\nstickout = 80\nspindle "
                     "= 9000\nfeed = 1000\n") +
             kOperation);
   const JobWorld w = load_world(read_job(folder() / "job.toml"));
@@ -195,7 +198,8 @@ TEST_F(CurvesJob, AGuideSurfaceHoldsTheToolUp) {
 TEST_F(CurvesJob, AnExtensionLeavesTheRimAsCleanAsTheRest) {
   // The lower rim of the slope, with passes along it: a ball of 12 mm touches 2.2 mm uphill of its centre.
   const std::string ball =
-      "[tools.ball12]\nnumber = 2\nshape = \"ball\"\ndiameter = 12\nspindle = 9000\nfeed = 1000\n";
+      "[tools.ball12]\nnumber = 2\nshape = \"ball\"\ndiameter = 12\nflute_length = 60\nstickout = "
+      "80\nspindle = 9000\nfeed = 1000\n";
   const std::string inside = "angle = 90\nkeep_inside = \"top\"\n";
   struct Seen {
     double excess, lowest;

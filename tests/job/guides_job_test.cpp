@@ -34,6 +34,8 @@ cell = 0.4
 number = 1
 shape = "ball"
 diameter = 4
+flute_length = 30
+stickout = 60
 spindle = 9000
 feed = 1000
 )";

@@ -3,7 +3,9 @@
 
 #include <gtest/gtest.h>
 
+#include <algorithm>
 #include <cmath>
+#include <numbers>
 
 #include "parts.h"
 #include "support/definition.h"
@@ -157,26 +159,158 @@ TEST_F(JudgeBowl, ExcessIsTheDistanceToThePart) {
   EXPECT_NEAR(whole.median_mm, 1, 1e-6);
 }
 
+bool has(const Judgement& judgement, FindingKind kind) {
+  return std::any_of(judgement.findings.begin(), judgement.findings.end(),
+                     [&](const Finding& finding) { return finding.kind == kind; });
+}
+
 TEST_F(JudgeBowl, AHolderOrShankThatReachesThePartIsFound) {
-  // The bowl is 5.36 deep and 40 wide: a wide holder 4 mm above the tip meets the plate.
+  // The bowl is 5.36 deep and 40 wide: a wide holder 4 mm above the tip meets the plate, and the millimetre
+  // of stock on it.
   Tool shorty = ball_;
   shorty.flute_length_mm = 3.5;
   shorty.stickout_mm = 4;
   shorty.holder = {{30, 60, 60}};
   const Judgement judgement = judge(program(), part_, {shorty}, block_);
-  ASSERT_FALSE(judgement.clean());
-  EXPECT_EQ(judgement.findings[0].kind, FindingKind::holder_into_part);
+  for (const FindingKind kind :
+       {FindingKind::holder_into_part, FindingKind::holder_into_stock, FindingKind::deeper_than_flutes})
+    EXPECT_TRUE(has(judgement, kind)) << name_of(kind);
   const double needed = judgement.operations[0].least_stickout_mm;
   EXPECT_NEAR(needed, 5.36, 0.02);
   shorty.stickout_mm = needed + 1e-6;
-  EXPECT_TRUE(judge(program(), part_, {shorty}, block_).clean());
+  EXPECT_FALSE(has(judge(program(), part_, {shorty}, block_), FindingKind::holder_into_part));
   Tool thick = ball_;
   thick.flute_length_mm = 2;
   thick.shank_diameter_mm = 30;
   const Judgement shank = judge(program(), part_, {thick}, block_);
-  ASSERT_FALSE(shank.clean());
-  EXPECT_EQ(shank.findings[0].kind, FindingKind::shank_into_part);
+  EXPECT_TRUE(has(shank, FindingKind::shank_into_part));
+  EXPECT_TRUE(has(shank, FindingKind::shank_into_stock));
   EXPECT_EQ(judged(program()).operations[0].least_stickout_mm, 0);
+}
+
+/// A slot 4 deep along X with a flat of 6, in a block without a part beside it, as G-code.
+Program slot_program(double depth = 4) {
+  char text[400];
+  std::snprintf(text, sizeof text,
+                "%%\nG90 G21 G17 G94 G40 G49 G80 G54\n(operation: slot)\nT1 M6\nS5000 M3\nG0 X5 Y10\nG43 H1 "
+                "Z20\nG0 Z1\n"
+                "G1 Z%.3f F300\nG1 X35 F800\nG0 Z20\nM5\nM30\n%%\n",
+                -depth);
+  return read_program(text, "slot.nc");
+}
+struct Slot {
+  Tool flat = completed({.name = "flat6",
+                         .number = 1,
+                         .shape = Shape::flat,
+                         .diameter_mm = 6,
+                         .flute_length_mm = 10,
+                         .stickout_mm = 30,
+                         .spindle_rpm = 5000,
+                         .feed_mm_min = 800});
+  Stock block{Box3(Vec3(0, 0, -20), Vec3(40, 20, 0)), 0.1};
+  std::shared_ptr<const ContactPart> part =
+      make_contact_part(testing::box_mesh(Box3(Vec3(0, 0, -20), Vec3(40, 20, -19))));
+};
+
+TEST(JudgeStock, DepthBelowTheFlutesIsMeasured) {
+  Slot slot;
+  EXPECT_TRUE(judge(slot_program(), slot.part, {slot.flat}, slot.block).clean());
+  slot.flat.flute_length_mm = 3.2;
+  const Judgement judgement = judge(slot_program(), slot.part, {slot.flat}, slot.block);
+  ASSERT_EQ(judgement.findings.size(), 1u) << "one mistake";
+  EXPECT_EQ(judgement.findings[0].kind, FindingKind::deeper_than_flutes);
+  EXPECT_NEAR(judgement.findings[0].depth_mm, 0.8, 1e-6);
+  EXPECT_EQ(judgement.findings[0].line, 9) << "the plunge is the first that does";
+  slot.flat.flute_length_mm = 4;
+  EXPECT_TRUE(judge(slot_program(), slot.part, {slot.flat}, slot.block).clean()) << "just long enough";
+}
+
+TEST(JudgeStock, AHolderAndAThickShankMeetTheStockBeside) {
+  Slot slot;
+  slot.flat.flute_length_mm = 5;
+  slot.flat.stickout_mm = 3.5;
+  slot.flat.holder = {{20, 12, 12}};
+  const Judgement holder = judge(slot_program(), slot.part, {slot.flat}, slot.block);
+  ASSERT_TRUE(has(holder, FindingKind::holder_into_stock));
+  EXPECT_NEAR(holder.findings[0].depth_mm, 0.5, 1e-6);
+  slot.flat.stickout_mm = 4.001;
+  EXPECT_TRUE(judge(slot_program(), slot.part, {slot.flat}, slot.block).clean());
+  slot.flat.stickout_mm = 30;
+  slot.flat.flute_length_mm = 4;
+  slot.flat.shank_diameter_mm = 8;
+  EXPECT_TRUE(judge(slot_program(), slot.part, {slot.flat}, slot.block).clean())
+      << "passes over the top face";
+  const Judgement shank = judge(slot_program(5), slot.part, {slot.flat}, slot.block);
+  EXPECT_TRUE(has(shank, FindingKind::shank_into_stock));
+}
+
+TEST(JudgeLimits, TravelGuardsDogLegsAndStatedDepths) {
+  const Slot slot;
+  JudgeOptions options;
+  options.travel = Box3(Vec3(0, 0, -50), Vec3(34, 100, 500));
+  Judgement judgement = judge(slot_program(), slot.part, {slot.flat}, slot.block, options);
+  ASSERT_EQ(judgement.findings.size(), 1u);
+  EXPECT_EQ(judgement.findings[0].kind, FindingKind::outside_travel);
+  EXPECT_NEAR(judgement.findings[0].depth_mm, 1, 1e-9);
+  // A clamp whose side is 1 mm beside the slot, and another 1.5.
+  options = {};
+  options.guards = {
+      {"clamp", make_contact_part(testing::box_mesh(Box3(Vec3(10, 14, -5), Vec3(20, 18, 5)))), 1.5}};
+  judgement = judge(slot_program(), slot.part, {slot.flat}, slot.block, options);
+  ASSERT_EQ(judgement.findings.size(), 1u);
+  EXPECT_EQ(judgement.findings[0].kind, FindingKind::guard_too_near);
+  EXPECT_EQ(judgement.findings[0].guard, "clamp");
+  EXPECT_NEAR(judgement.findings[0].depth_mm, 0.5, 1e-6);
+  options.guards[0].clearance_mm = 1;
+  EXPECT_TRUE(judge(slot_program(), slot.part, {slot.flat}, slot.block, options).clean());
+  // Straight, this rapid passes over the corner of the block; as a dog-leg it goes down first.
+  options = {};
+  const std::string across =
+      "%\nG90 G21 G17 G94 G40 G49 G80 G54\n(operation: over)\nT1 M6\nS5000 M3\nG0 X-25 Y10\nG43 H1 Z10\n"
+      "G0 X35 Y10 Z1\nG0 X-35 Z-2\nM5\nM30\n%\n";
+  EXPECT_TRUE(judge(read_program(across, "x.nc"), slot.part, {slot.flat},
+                    Stock(Box3(Vec3(30, 0, -20), Vec3(40, 20, 0)), 0.1), options)
+                  .clean());
+  options.dog_leg_rapids = true;
+  const Judgement bent = judge(read_program(across, "x.nc"), slot.part, {slot.flat},
+                               Stock(Box3(Vec3(30, 0, -20), Vec3(40, 20, 0)), 0.1), options);
+  ASSERT_EQ(bent.findings.size(), 1u);
+  EXPECT_EQ(bent.findings[0].kind, FindingKind::rapid_through_stock);
+  EXPECT_EQ(bent.findings[0].line, 9);
+  // A slot 0.3 into the part is no gouge where and as deep as its operation says.
+  const auto high = make_contact_part(testing::box_mesh(Box3(Vec3(0, 0, -20), Vec3(40, 20, -3.7))));
+  options = {};
+  EXPECT_TRUE(has(judge(slot_program(), high, {slot.flat}, slot.block, options), FindingKind::gouge));
+  options.intended = {{"slot", 0.3, rectangle(Box2(Vec2(0, 0), Vec2(40, 20)))}};
+  EXPECT_TRUE(judge(slot_program(), high, {slot.flat}, slot.block, options).clean());
+  options.intended[0].depth_mm = 0.25;
+  EXPECT_TRUE(has(judge(slot_program(), high, {slot.flat}, slot.block, options), FindingKind::gouge));
+  options.intended[0] = {"slot", 0.3, rectangle(Box2(Vec2(0, 0), Vec2(30, 20)))};
+  EXPECT_TRUE(has(judge(slot_program(), high, {slot.flat}, slot.block, options), FindingKind::gouge))
+      << "leaves its place";
+}
+
+TEST(JudgeLimits, AcceptedFindingsStayWithTheirReason) {
+  Slot slot;
+  slot.flat.flute_length_mm = 3.2;
+  JudgeOptions options;
+  options.accepted = {{FindingKind::deeper_than_flutes, "slot", 1, "soft board"}};
+  const Judgement judgement = judge(slot_program(), slot.part, {slot.flat}, slot.block, options);
+  EXPECT_TRUE(judgement.clean());
+  ASSERT_EQ(judgement.findings.size(), 1u);
+  EXPECT_EQ(judgement.findings[0].accepted_because, "soft board");
+  options.accepted[0].up_to_mm = 0.5;
+  EXPECT_FALSE(judge(slot_program(), slot.part, {slot.flat}, slot.block, options).clean())
+      << "deeper than was accepted";
+}
+
+TEST(JudgeLimits, UpToALine) {
+  const Slot slot;
+  JudgeOptions options;
+  options.up_to_line = 9;  // the plunge, not the slot
+  const Judgement judgement = judge(slot_program(), slot.part, {slot.flat}, slot.block, options);
+  EXPECT_NEAR(slot.block.volume_mm3() - judgement.stock.volume_mm3(), std::numbers::pi * 9 * 4, 3);
+  EXPECT_EQ(judgement.operations[0].moves, 3);
 }
 
 TEST_F(JudgeBowl, CanBeStopped) {

@@ -12,6 +12,16 @@ namespace yardpass {
 enum class ToolPart { cutter, neck, shank, holder };
 [[nodiscard]] const char* name_of(ToolPart part);
 
+/// A body above the cutter: the neck from the end of the flutes up, the shank above it, each section of the
+/// holder. One that narrows upwards counts as a cylinder of its lower width.
+struct ToolSection {
+  double above_tip_mm;  ///< its lower end
+  Profile profile;
+  ToolPart part;
+  int section;  ///< of the holder, from below
+};
+[[nodiscard]] std::vector<ToolSection> sections_above(const Tool& tool);
+
 /// Distances to keep from the part, on all sides [mm]; at least 0.
 struct AssemblyClearance {
   double neck_mm = 0;

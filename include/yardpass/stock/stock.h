@@ -63,6 +63,15 @@ struct SweptMove {
   bool cuts = true;         ///< false: the move must not meet material; it is tested, and carves nothing
 };
 
+/// A body of a tool that must not meet material: its shank, its holder, the end of its flutes. Tested against
+/// the material as it is just before each move of its cutter.
+struct TestedBody {
+  std::int32_t cutter = 0;  ///< index into the list of profiles: of which moves
+  Profile profile = Profile::needle();
+  double above_tip_mm = 0;  ///< its lower end
+  bool on_rapids = true;    ///< also on moves that do not cut
+};
+
 /// What carving saw, one entry a move.
 struct CarveLog {
   std::vector<std::uint8_t> removed;  ///< 1 if the move took material away at any cell
@@ -70,6 +79,13 @@ struct CarveLog {
   /// centres, 0 if they keep clear; and where.
   std::vector<double> entered;
   std::vector<Vec3> entered_at;
+  /// Tested bodies that met material, by move and body; depth in Z at cell centres.
+  struct Meeting {
+    std::int32_t move, body;
+    double depth_mm;
+    Vec3 at;
+  };
+  std::vector<Meeting> meetings;
   std::vector<std::int32_t> last_cut;  ///< one a cell: the last move that lowered it, -1 if none
 };
 
@@ -78,7 +94,7 @@ struct CarveLog {
 /// the result does not depend on their number. If stopped by `progress`, the stock is left partly carved: use
 /// a copy.
 void carve(Stock& stock, std::span<const Profile> cutters, std::span<const SweptMove> moves,
-           CarveLog* log = nullptr, const Progress& progress = {});
+           CarveLog* log = nullptr, const Progress& progress = {}, std::span<const TestedBody> tested = {});
 
 /// The material as a closed mesh with at most about `most_triangles`; cells are taken together in squares as
 /// needed, the highest of them giving the height, so the mesh never shows less material than there is at cell

@@ -1,40 +1,20 @@
 /// The judge: what a program really does to stock and part.
 #pragma once
 
-#include <map>
+#include <limits>
 #include <memory>
+#include <optional>
 #include <string>
 
 #include "yardpass/contact/contact_part.h"
+#include "yardpass/geom/region.h"
 #include "yardpass/post/read_program.h"
 #include "yardpass/stock/stock.h"
 #include "yardpass/tool/tool.h"
 #include "yardpass/verify/excess.h"
+#include "yardpass/verify/finding.h"
 
 namespace yardpass {
-
-enum class FindingKind {
-  gouge,  ///< a feed move cuts into the part
-  rapid_into_part,
-  rapid_through_stock,
-  shank_into_part,
-  holder_into_part,
-};
-/// In words a machinist would use, for reports: "gouge", "rapid into the part", "rapid through stock", "shank
-/// into the part", "holder into the part".
-[[nodiscard]] const char* name_of(FindingKind kind);
-
-/// Consecutive moves of one operation with the same trouble are one finding.
-struct Finding {
-  FindingKind kind = FindingKind::gouge;
-  std::int32_t operation = -1;  ///< index into Program::operations
-  std::int32_t line = 0;        ///< the first move's line
-  std::int32_t worst_line = 0;  ///< the line of the greatest depth
-  std::int32_t moves = 1;       ///< how many moves are taken together
-  Vec3 at =
-      Vec3::Zero();  ///< place of the greatest depth: tip position for the part, place in the stock for stock
-  double depth_mm = 0;  ///< into the part: in space, see `room_around`; through stock: in Z
-};
 
 struct OperationJudgement {
   std::string name;
@@ -53,11 +33,32 @@ struct OperationJudgement {
   double least_stickout_mm = 0;
 };
 
+/// What every part of the tool must keep away from.
+struct JudgedGuard {
+  std::string name;
+  std::shared_ptr<const ContactPart> part;
+  double clearance_mm = 0;
+};
+
+/// An operation that cuts into the part on purpose, by so much and only where its tip is inside the place.
+struct IntendedCut {
+  std::string operation;  ///< by name
+  double depth_mm = 0;
+  Region place = {};  ///< empty: anywhere
+};
+
 struct JudgeOptions {
-  double limit_mm = 0.001;      ///< gouges and stock hits shallower than this are no findings
+  double limit_mm = 0.001;      ///< what enters part or stock by less, in space, is no finding
   double room_up_to_mm = 2;     ///< clearances are measured up to this
   double rapid_mm_min = 15000;  ///< for times
   double tool_change_s = 10;
+  /// Rapids move each axis on its own, all equally fast, until it is there; else straight.
+  bool dog_leg_rapids = false;
+  std::optional<Box3> travel = {};  ///< of the tip, in program coordinates
+  std::vector<JudgedGuard> guards = {};
+  std::vector<IntendedCut> intended = {};
+  std::vector<AcceptedFinding> accepted = {};
+  std::int32_t up_to_line = std::numeric_limits<std::int32_t>::max();  ///< moves of later lines are left out
 };
 
 struct Judgement {
@@ -66,13 +67,15 @@ struct Judgement {
   Stock stock;                                 ///< what is left
   std::vector<std::int32_t> last_cut;  ///< one a cell: the move that made its final height, -1 for none
   double seconds = 0;
-  [[nodiscard]] bool clean() const { return findings.empty(); }
+  /// No finding but such as were accepted beforehand.
+  [[nodiscard]] bool clean() const;
 };
 
-/// Judges every move of a program: the cutter against the true part (proof for all points of the move, not
-/// samples), and rapids against the material as it then is. Knows nothing of how the program was planned.
-/// Shank and holder are not judged yet. Runs on all cores; the result does not depend on their number. Throws
-/// Error if the program calls a tool that is not in the list.
+/// Judges every move of a program: cutter, neck, shank and holder against the true part and against guards
+/// (proof for all points of the move, not samples); rapids, shank and holder against the material as it is
+/// just before the move, and whether it stands above the flutes (at the cell centres of the stock). Knows
+/// nothing of how the program was planned. Runs on all cores; the result does not depend on their number.
+/// Throws Error if the program calls a tool that is not in the list.
 [[nodiscard]] Judgement judge(const Program& program, const std::shared_ptr<const ContactPart>& part,
                               const std::vector<Tool>& tools, Stock stock, const JudgeOptions& options = {},
                               const Progress& progress = {});

@@ -1,0 +1,52 @@
+/// What the judge finds.
+#pragma once
+
+#include <cstdint>
+#include <string>
+#include <vector>
+
+#include "yardpass/geom/vec.h"
+
+namespace yardpass {
+
+enum class FindingKind {
+  gouge,  ///< a feed move cuts into the part, deeper than its operation states
+  rapid_into_part,
+  rapid_through_stock,
+  shank_into_part,
+  holder_into_part,
+  shank_into_stock,
+  holder_into_stock,
+  deeper_than_flutes,  ///< material stands above the flutes of a cutting move
+  guard_too_near,      ///< any part of the tool is nearer to a guard than its clearance
+  outside_travel,      ///< the tip leaves the machine's travel
+};
+/// In words a machinist would use, for reports: "gouge", "rapid into the part", ...
+[[nodiscard]] const char* name_of(FindingKind kind);
+[[nodiscard]] const std::vector<FindingKind>& all_finding_kinds();
+
+/// Consecutive moves of one operation with the same trouble are one finding.
+struct Finding {
+  FindingKind kind = FindingKind::gouge;
+  std::int32_t operation = -1;  ///< index into Program::operations
+  std::int32_t line = 0;        ///< the first move's line
+  std::int32_t worst_line = 0;  ///< the line of the greatest depth
+  std::int32_t moves = 1;       ///< how many moves are taken together
+  Vec3 at =
+      Vec3::Zero();  ///< place of the greatest depth: tip position for the part, place in the stock for stock
+  /// Into the part: in space, see `room_around`. Into stock: in Z. Guards: what is missing to their
+  /// clearance. Travel: how far outside.
+  double depth_mm = 0;
+  std::string guard = {};             ///< which one
+  std::string accepted_because = {};  ///< the reason given, if it was accepted beforehand
+};
+
+/// A finding that is accepted beforehand, by kind and operation, up to a depth.
+struct AcceptedFinding {
+  FindingKind kind = FindingKind::gouge;
+  std::string operation;  ///< by name
+  double up_to_mm = 0;
+  std::string reason;
+};
+
+}  // namespace yardpass

@@ -1,0 +1,17 @@
+// The moves carried out on the stock, with all of the tool above the cutter tested against it.
+#pragma once
+
+#include "verify/part_proof.h"
+
+namespace yardpass::detail {
+
+struct StockProof {
+  std::vector<Trouble> troubles;  ///< in the order of the moves
+  CarveLog log;
+};
+
+/// Carves `stock`. What passes no deeper than the limit, measured in space, is no trouble.
+StockProof prove_against_stock(const Program& program, const std::vector<Tool>& tools, Stock& stock,
+                               const JudgeOptions& options, const Progress& progress);
+
+}  // namespace yardpass::detail
