@@ -2,6 +2,7 @@
 #include <algorithm>
 #include <cstdio>
 #include <filesystem>
+#include <limits>
 #include <optional>
 
 #include <fmt/format.h>
@@ -25,6 +26,7 @@ struct Words {
   std::string job, program, out, demo;
   bool quiet = false;
   int threads = 0;
+  std::int32_t up_to_line = std::numeric_limits<std::int32_t>::max();
 };
 
 int run(const fs::path& job_file, const fs::path& out, bool quiet) {
@@ -58,7 +60,7 @@ int check(const Words& words) {
   {
     app::ProgressLine progress(words.quiet);
     world.emplace(load_world(job, progress.callback()));
-    judged.emplace(judge_program(std::move(program), *world, progress.callback()));
+    judged.emplace(judge_program(std::move(program), *world, progress.callback(), words.up_to_line));
   }
   const Report report = make_report(*world, *judged);
   if (folder) {
@@ -132,6 +134,8 @@ int main(int count, char** arguments) {
   check_verb->add_option("PROGRAM", words.program, "The G-code file")->required();
   check_verb->add_option("--job", words.job, "The job file (TOML)")->required();
   check_verb->add_option("--out", words.out, "Folder for report and pictures (default: none are written)");
+  check_verb->add_option("--up-to-line", words.up_to_line, "Leave out what comes after this line of the program")
+      ->check(CLI::Range(1, 2147483646));
   check_verb->footer("Example: yardpass check blade/program.nc --job paddle-blade.toml");
   common(check_verb);
   app::InspectWords inspect_words;

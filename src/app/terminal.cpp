@@ -96,12 +96,10 @@ void print_report(const Report& report, bool quiet) {
     fmt::print("finding: {}, operation \"{}\"\n", in_words(findings[i]),
                report.judged.program.operations[static_cast<std::size_t>(findings[i].operation)]);
   if (findings.size() > shown) fmt::print("and {} more findings in report.json\n", findings.size() - shown);
-  if (report.clean())
-    fmt::print(
-        "verdict: clean (judged: cutter, shank and holder against part, rapids against stock; not judged: "
-        "shank and holder against stock, flute length)\n");
-  else
-    fmt::print("verdict: findings ({})\n", findings.size());
+  if (report.undercut_mm2 > 0)
+    fmt::print("not judged: {:.1f} mm2 of undercut faces, below which no material is seen\n",
+               report.undercut_mm2);
+  fmt::print("verdict: {}{}\n", report.clean() ? "" : "findings: ", verdict_words(report));
 }
 
 }  // namespace yardpass::app

@@ -101,7 +101,8 @@ OperationJob read_operation(const toml::table& table, std::size_t index,
       *field = detail::number_or_measure(reader, key, range, operation.measured);
   };
   value("stepover", kLength);
-  value("allowance", {0, 1000});
+  // Below 0: into the part, which no roughing does.
+  value("allowance", {operation.strategy == "roughing" ? 0.0 : -100.0, 1000});
   value("wall_allowance", {0, 1000});
   value("floor_allowance", {0, 1000});
   value("tolerance", {0.0005, 10});
@@ -126,6 +127,8 @@ OperationJob read_operation(const toml::table& table, std::size_t index,
       reader.wrong(*table.get("scallop_height"), "scallop_height",
                    "and \"stepover\" each give the other; keep one of them");
   }
+  operation.intended_depth_mm =
+      reader.number("intended_depth", {0, 100}).value_or(std::max(0.0, -operation.allowance_mm.value_or(0)));
   reader.finish();
   for (const auto& [key, node] : table)
     operation.lines.emplace_back(std::string(key.str()), static_cast<int>(node.source().begin.line));
@@ -144,18 +147,6 @@ void read_stock(TableReader& reader, Job& job) {
   }
   job.stock.above_mm = reader.number("above", kLengthOrZero).value_or(job.stock.above_mm);
   job.stock.cell_mm = reader.number("cell", {0.001, 100});
-  reader.finish();
-}
-
-void read_machine(TableReader& reader, Job& job) {
-  job.controller.decimals =
-      static_cast<int>(reader.whole("decimals", 2, 6).value_or(job.controller.decimals));
-  job.controller.work_offset = reader.choice("work_offset", {"G54", "G55", "G56", "G57", "G58", "G59"})
-                                   .value_or(job.controller.work_offset);
-  job.controller.rapid_mm_min = reader.number("rapid_feed", kFeed).value_or(job.controller.rapid_mm_min);
-  job.controller.tool_change_s =
-      reader.number("tool_change_time", {0, 3600, false, "seconds"}).value_or(job.controller.tool_change_s);
-  job.clearance_mm = reader.number("clearance", {0.1, 1000}).value_or(job.clearance_mm);
   reader.finish();
 }
 
@@ -223,7 +214,7 @@ void read_tables(const toml::table& root, Job& job, Mistakes& mistakes) {
   }
   if (const toml::table* table = top.table("machine")) {
     TableReader machine(*table, "machine", mistakes);
-    read_machine(machine, job);
+    detail::read_machine(machine, job);
   }
   std::vector<std::string> names;
   if (const toml::table* table = top.table("tools")) {
@@ -258,6 +249,7 @@ void read_tables(const toml::table& root, Job& job, Mistakes& mistakes) {
   } else if (!root.contains("operation")) {
     top.missing("operation", "at least one [[operation]]");
   }
+  if (const toml::array* list = top.array("accepted")) detail::read_accepted(*list, job, mistakes);
   top.finish();
 }
 

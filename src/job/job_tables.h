@@ -14,6 +14,10 @@ inline constexpr Range kFeed{0, 1e6, true, "mm/min"};
 inline constexpr Range kPlace{-1e5, 1e5};
 
 Tool read_tool(const std::string& name, const toml::table& table, Mistakes& mistakes);
+/// [machine]
+void read_machine(TableReader& reader, Job& job);
+/// [[accepted]]
+void read_accepted(const toml::array& list, Job& job, Mistakes& mistakes);
 /// [part]: mesh, unit, repairs, placement, origin.
 void read_part(TableReader& reader, Job& job);
 /// [splitting]

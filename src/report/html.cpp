@@ -138,10 +138,8 @@ std::string report_html(const Report& report, const std::vector<Picture>& pictur
   std::string html = fmt::format(
       "<!doctype html><html lang=en><meta charset=utf-8><title>{}</title><style>{}</style><h1>{}</h1>",
       escaped(report.job.title), kStyle, escaped(report.job.title));
-  const std::size_t count = report.judged.judgement.findings.size();
-  html += report.clean() ? "<div class='verdict clean'>Verdict: clean</div>"
-                         : fmt::format("<div class='verdict findings'>Verdict: {} finding{}</div>", count,
-                                       count == 1 ? "" : "s");
+  html += fmt::format("<div class='verdict {}'>Verdict: {}</div>", report.clean() ? "clean" : "findings",
+                      verdict_words(report));
   html += fmt::format(
       "<p class=faint>Stock X {:g} to {:g}, Y {:g} to {:g}, Z {:g} to {:g} mm; part of {} triangles, {}; "
       "simulated in cells "

@@ -1,3 +1,4 @@
+#include <algorithm>
 #include <cmath>
 
 #include <fmt/format.h>
@@ -78,7 +79,7 @@ Json operation_json(const OperationReport& operation) {
   json["least_clearance_line"] = judged.least_clearance_line;
   json["least_stickout"] =
       judged.least_stickout_mm > 0 ? Json(rounded(judged.least_stickout_mm)) : Json(nullptr);
-  json["intended_depth"] = 0.0;
+  json["intended_depth"] = operation.intended_depth_mm;
   json["air_feed_length"] = rounded(judged.air_feed_mm);
   json["excess"] = excess_json(operation.excess);
   if (!operation.planned) return json;
@@ -89,33 +90,20 @@ Json operation_json(const OperationReport& operation) {
   return json;
 }
 
-}  // namespace
-
-const char* id_of(FindingKind kind) {
-  switch (kind) {
-    case FindingKind::gouge:
-      return "gouge";
-    case FindingKind::rapid_into_part:
-      return "rapid-into-part";
-    case FindingKind::rapid_through_stock:
-      return "rapid-through-stock";
-    case FindingKind::shank_into_part:
-      return "shank-into-part";
-    case FindingKind::holder_into_part:
-      return "holder-into-part";
-    case FindingKind::shank_into_stock:
-      return "shank-into-stock";
-    case FindingKind::holder_into_stock:
-      return "holder-into-stock";
-    case FindingKind::deeper_than_flutes:
-      return "deeper-than-flutes";
-    case FindingKind::guard_too_near:
-      return "guard-too-near";
-    case FindingKind::outside_travel:
-      return "outside-travel";
-  }
-  return "";
+Json finding_json(const Report& report, const Finding& finding) {
+  Json json{{"kind", id_of(finding.kind)},
+            {"operation", report.judged.program.operations[static_cast<std::size_t>(finding.operation)]},
+            {"line", finding.line},
+            {"at", triple(finding.at)},
+            {"depth", rounded(finding.depth_mm)},
+            {"deepest_line", finding.worst_line},
+            {"moves", finding.moves}};
+  if (!finding.guard.empty()) json["guard"] = finding.guard;
+  if (!finding.accepted_because.empty()) json["accepted_because"] = finding.accepted_because;
+  return json;
 }
+
+}  // namespace
 
 std::string clock(double seconds) {
   const auto total = static_cast<long>(std::lround(seconds));
@@ -129,6 +117,8 @@ std::string in_words(const Finding& finding) {
                   name_of(finding.kind), finding.depth_mm, finding.at.x(), finding.at.y(), finding.at.z());
   if (finding.moves > 1)
     text += fmt::format(" ({} moves, deepest in line {})", finding.moves, finding.worst_line);
+  if (!finding.guard.empty()) text += fmt::format(", guard \"{}\"", finding.guard);
+  if (!finding.accepted_because.empty()) text += fmt::format(", accepted: {}", finding.accepted_because);
   return text;
 }
 
@@ -141,7 +131,8 @@ void add_operations(Report& report, const std::vector<OperationResult>* planned)
     entry.name = operation.name;
     entry.judged = operation;
     for (const OperationJob& known : report.job.operations)
-      if (known.name == operation.name) entry.strategy = known.strategy;
+      if (known.name == operation.name)
+        entry.strategy = known.strategy, entry.intended_depth_mm = known.intended_depth_mm;
     for (const Tool& tool : report.job.tools)
       if (tool.number == operation.tool) entry.tool = &tool;
     if (planned)
@@ -154,16 +145,43 @@ void add_operations(Report& report, const std::vector<OperationResult>* planned)
 
 }  // namespace
 
+/// Area of faces that hang over: a height map sees nothing below them. Faces at the bottom do not count.
+double undercut_of(const JobWorld& world) {
+  const Mesh& mesh = world.part->mesh();
+  const double bottom = world.part->box().min().z() + 1e-3;
+  double area = 0;
+  for (std::size_t t = 0; t < mesh.triangles.size(); ++t) {
+    const Vec3 normal = (mesh.corner(t, 1) - mesh.corner(t, 0)).cross(mesh.corner(t, 2) - mesh.corner(t, 0));
+    const bool flat_bottom =
+        std::max({mesh.corner(t, 0).z(), mesh.corner(t, 1).z(), mesh.corner(t, 2).z()}) < bottom;
+    if (normal.z() < -0.005 * normal.norm() && !flat_bottom) area += normal.norm() / 2;
+  }
+  return area;
+}
+
 Report make_report(const RunResult& run) {
-  Report report{run.world.job, run.world, run.judged, &run.posted, {}};
+  Report report{run.world.job, run.world, run.judged, &run.posted, {}, undercut_of(run.world)};
   add_operations(report, &run.operations);
   return report;
 }
 
 Report make_report(const JobWorld& world, const JudgedProgram& judged) {
-  Report report{world.job, world, judged, nullptr, {}};
+  Report report{world.job, world, judged, nullptr, {}, undercut_of(world)};
   add_operations(report, nullptr);
   return report;
+}
+
+std::string verdict_words(const Report& report) {
+  const auto& findings = report.judged.judgement.findings;
+  const auto accepted = std::count_if(findings.begin(), findings.end(), [](const Finding& finding) {
+    return !finding.accepted_because.empty();
+  });
+  const auto counted = [](auto n) { return fmt::format("{} finding{}", n, n == 1 ? "" : "s"); };
+  if (findings.empty()) return "clean";
+  if (report.clean())
+    return fmt::format("clean but for {} accepted {}", accepted, accepted == 1 ? "finding" : "findings");
+  return accepted > 0 ? fmt::format("{}, {} of them accepted", counted(findings.size()), accepted)
+                      : counted(findings.size());
 }
 
 std::string report_json(const Report& report) {
@@ -187,16 +205,11 @@ std::string report_json(const Report& report) {
   for (const OperationReport& operation : report.operations)
     json["operations"].push_back(operation_json(operation));
   json["findings"] = Json::array();
-  for (const Finding& finding : judgement.findings)
-    json["findings"].push_back(
-        {{"kind", id_of(finding.kind)},
-         {"operation", report.judged.program.operations[static_cast<std::size_t>(finding.operation)]},
-         {"line", finding.line},
-         {"at", triple(finding.at)},
-         {"depth", rounded(finding.depth_mm)},
-         {"deepest_line", finding.worst_line},
-         {"moves", finding.moves}});
-  json["not_judged"] = {"shank and holder against stock", "cutting deeper than the flutes"};
+  for (const Finding& finding : judgement.findings) json["findings"].push_back(finding_json(report, finding));
+  json["not_judged"] = Json::array();
+  if (report.undercut_mm2 > 0)
+    json["not_judged"].push_back(fmt::format(
+        "{:.1f} mm2 of undercut faces: material below an overhang is not seen", report.undercut_mm2));
   return json.dump(2) + "\n";
 }
 

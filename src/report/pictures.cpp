@@ -262,10 +262,7 @@ void draw_excess(const Report& report, const Box2& box, const std::filesystem::p
   canvas.move_to({kPanel, 560}), canvas.line_to({kPanel + 44, 560}),
       canvas.stroke(hex(0x22272e, 0.8), 1.2, true);
   canvas.text({kPanel + 56, 564}, "boundary", 13, kInk);
-  canvas.text({kPanel, 600},
-              report.clean() ? "verdict: clean"
-                             : fmt::format("verdict: {} findings", report.judged.judgement.findings.size()),
-              15, kInk, Canvas::Align::left, true);
+  canvas.text({kPanel, 600}, "verdict: " + verdict_words(report), 15, kInk, Canvas::Align::left, true);
   if (!report.clean()) {
     canvas.circle({kPanel + 22, 625}, 9, hex(0x000000), 2.5);
     canvas.text({kPanel + 56, 630}, "finding", 13, kInk);

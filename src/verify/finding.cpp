@@ -42,4 +42,30 @@ const char* name_of(FindingKind kind) {
   return "";
 }
 
+const char* id_of(FindingKind kind) {
+  switch (kind) {
+    case FindingKind::gouge:
+      return "gouge";
+    case FindingKind::rapid_into_part:
+      return "rapid-into-part";
+    case FindingKind::rapid_through_stock:
+      return "rapid-through-stock";
+    case FindingKind::shank_into_part:
+      return "shank-into-part";
+    case FindingKind::holder_into_part:
+      return "holder-into-part";
+    case FindingKind::shank_into_stock:
+      return "shank-into-stock";
+    case FindingKind::holder_into_stock:
+      return "holder-into-stock";
+    case FindingKind::deeper_than_flutes:
+      return "deeper-than-flutes";
+    case FindingKind::guard_too_near:
+      return "guard-too-near";
+    case FindingKind::outside_travel:
+      return "outside-travel";
+  }
+  return "";
+}
+
 }  // namespace yardpass

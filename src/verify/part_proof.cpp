@@ -107,6 +107,11 @@ class PartProver {
 
   void prove_guard(std::size_t i, const GuardProof& proof_of, PartProof& proof) const {
     const ProgramMove& move = program_.moves[i];
+    const auto& meant = proof_of.guard->operations;
+    if (!meant.empty() &&
+        std::find(meant.begin(), meant.end(),
+                  program_.operations[static_cast<std::size_t>(move.operation)]) == meant.end())
+      return;
     const double clearance = proof_of.guard->clearance_mm;
     double missing = 0;
     for (const AssemblySurface::Body& body : proof_of.assemblies[tool_of_[i]].bodies())

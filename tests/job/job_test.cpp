@@ -90,7 +90,7 @@ TEST_F(JobFile, NamesEachMistakeWithItsLine) {
       {"stepover = 1.0", "stepover = -1.0", ":22:", "\"stepover\" is -1, but must be above 0"},
       {"stepover = 1.0", "stepover = \"1\"", ":22:", "must be a number"},
       {"stepover = 1.0", "stepover = nan", ":22:", "\"stepover\""},
-      {"stepover = 1.0", "allowance = -0.1", ":22:", "at least 0"},
+      {"stepover = 1.0", "allowance = -101", ":22:", "at least -100"},
       {"stepover = 1.0", "stepdown = 1.0", ":22:", "unknown key \"stepdown\""},
       {"stepover = 1.0", "active = 1", ":22:", "true or false"},
       {"stepover = 1.0", "stepover = 1.0\nscallop_height = 0.01", ":23:", "each give the other"},

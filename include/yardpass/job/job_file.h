@@ -17,6 +17,7 @@
 #include "yardpass/plan/limits.h"
 #include "yardpass/post/controller.h"
 #include "yardpass/tool/tool.h"
+#include "yardpass/verify/finding.h"
 
 namespace yardpass {
 
@@ -187,7 +188,8 @@ struct OperationJob {
   std::optional<Region> keep_out;
   LimitRule limit = {};  ///< at the boundary
   std::vector<LimitException> limit_where = {};
-  bool avoid_climbs = false;  ///< else they are only told
+  bool avoid_climbs = false;     ///< else they are only told
+  double intended_depth_mm = 0;  ///< how deep it cuts into the part on purpose, inside keep_inside
   std::vector<std::string> lids = {}, extensions = {}, guide_surfaces = {}, guards = {};
   /// Line of each key that the file gives, for messages and for telling where values come from.
   std::vector<std::pair<std::string, int>> lines;
@@ -216,7 +218,9 @@ struct Job {
   std::vector<GuardJob> guards;
   StockJob stock;
   Controller controller;
-  double clearance_mm = 5;  ///< of the clearance plane above stock and part
+  double clearance_mm = 5;     ///< of the clearance plane above stock and part
+  std::optional<Box3> travel;  ///< of the tip, in program coordinates
+  std::vector<AcceptedFinding> accepted;
   std::vector<Tool> tools;  ///< completed
   std::vector<OperationJob> operations;
   [[nodiscard]] const Tool& tool_of(const OperationJob& operation) const;

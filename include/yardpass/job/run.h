@@ -2,6 +2,7 @@
 #pragma once
 
 #include <functional>
+#include <limits>
 #include <memory>
 
 #include "yardpass/curve/close_loop.h"
@@ -128,9 +129,11 @@ struct RunResult {
 /// Throws Error, before anything is planned, if a boundary meets neither part nor stock.
 [[nodiscard]] RunResult run_job(const Job& job, const StageProgress& progress = {});
 
-/// Judges a program against the part, stock and tools of the job.
+/// Judges a program against the part, stock, tools and guards of the job; moves of lines after `up_to_line`
+/// are left out.
 [[nodiscard]] JudgedProgram judge_program(Program program, const JobWorld& world,
-                                          const StageProgress& progress = {});
+                                          const StageProgress& progress = {},
+                                          std::int32_t up_to_line = std::numeric_limits<std::int32_t>::max());
 
 /// Where operations of the program work, by their names in the job: for statistics. The whole part for
 /// unknown names.

@@ -17,6 +17,7 @@ struct OperationReport {
   OperationJudgement judged;
   ExcessStatistics excess;                   ///< at the end of the program, inside the operation's boundary
   const OperationResult* planned = nullptr;  ///< nothing when a program is only checked
+  double intended_depth_mm = 0;
 };
 
 struct Report {
@@ -26,6 +27,7 @@ struct Report {
   const PostedProgram* posted =
       nullptr;  ///< tells what moves are for; nothing when a program is only checked
   std::vector<OperationReport> operations;
+  double undercut_mm2 = 0;  ///< of the part: the stock, a height map, sees nothing below it
   [[nodiscard]] bool clean() const { return judged.judgement.clean(); }
 };
 [[nodiscard]] Report make_report(const RunResult& run);
@@ -72,7 +74,7 @@ void draw_loop_trouble(const LoopError& error, const std::filesystem::path& file
 [[nodiscard]] std::string clock(double seconds);
 /// Short words for a finding: "line 812: gouge 0.100 mm deep at X 12.1 Y 7 Z -3.2 (3 moves)".
 [[nodiscard]] std::string in_words(const Finding& finding);
-/// Stable identifier of a kind of finding, as in report.json.
-[[nodiscard]] const char* id_of(FindingKind kind);
+/// "clean", "clean but for 2 accepted findings", "3 findings".
+[[nodiscard]] std::string verdict_words(const Report& report);
 
 }  // namespace yardpass

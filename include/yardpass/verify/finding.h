@@ -23,6 +23,8 @@ enum class FindingKind {
 };
 /// In words a machinist would use, for reports: "gouge", "rapid into the part", ...
 [[nodiscard]] const char* name_of(FindingKind kind);
+/// Stable identifier, as in report.json and job files: "gouge", "rapid-into-part", ...
+[[nodiscard]] const char* id_of(FindingKind kind);
 [[nodiscard]] const std::vector<FindingKind>& all_finding_kinds();
 
 /// Consecutive moves of one operation with the same trouble are one finding.

@@ -38,6 +38,7 @@ struct JudgedGuard {
   std::string name;
   std::shared_ptr<const ContactPart> part;
   double clearance_mm = 0;
+  std::vector<std::string> operations = {};  ///< for which it holds, by name; empty: for all
 };
 
 /// An operation that cuts into the part on purpose, by so much and only where its tip is inside the place.

@@ -1,0 +1,71 @@
+#include <algorithm>
+
+#include <fmt/format.h>
+
+#include "job/job_tables.h"
+
+namespace yardpass::detail {
+
+namespace {
+
+void read_travel(TableReader& reader, Job& job) {
+  const toml::node* node = reader.any("travel");
+  if (!node) return;
+  const char* form = "two opposite corners [[x, y, z], [x, y, z]] in program coordinates";
+  const toml::array* list = node->as_array();
+  if (!list || list->size() != 2) {
+    reader.wrong(*node, "travel", fmt::format("must be {}", form));
+    return;
+  }
+  Box3 box;
+  for (const toml::node& corner : *list)
+    if (const auto p = read_numbers(reader, corner, "travel", 3, 3, form)) box.extend(Vec3(p->data()));
+  job.travel = box;
+}
+
+}  // namespace
+
+void read_machine(TableReader& reader, Job& job) {
+  job.controller.decimals =
+      static_cast<int>(reader.whole("decimals", 2, 6).value_or(job.controller.decimals));
+  job.controller.work_offset = reader.choice("work_offset", {"G54", "G55", "G56", "G57", "G58", "G59"})
+                                   .value_or(job.controller.work_offset);
+  job.controller.rapid_mm_min = reader.number("rapid_feed", kFeed).value_or(job.controller.rapid_mm_min);
+  job.controller.dog_leg_rapids =
+      reader.choice("rapids", {"straight", "dog-leg"}).value_or("straight") == "dog-leg";
+  job.controller.tool_change_s =
+      reader.number("tool_change_time", {0, 3600, false, "seconds"}).value_or(job.controller.tool_change_s);
+  job.clearance_mm = reader.number("clearance", {0.1, 1000}).value_or(job.clearance_mm);
+  read_travel(reader, job);
+  reader.finish();
+}
+
+void read_accepted(const toml::array& list, Job& job, Mistakes& mistakes) {
+  std::vector<std::string> kinds;
+  for (const FindingKind kind : all_finding_kinds()) kinds.emplace_back(id_of(kind));
+  const std::vector<std::string> operations = names_of(job.operations);
+  for (const toml::node& node : list) {
+    if (!node.is_table()) {
+      mistakes.add(node, "accepted: must be a table, [[accepted]]");
+      continue;
+    }
+    const toml::table& table = *node.as_table();
+    TableReader reader(table, "accepted", mistakes);
+    AcceptedFinding accepted;
+    if (const auto kind = reader.choice("finding", kinds))
+      accepted.kind = all_finding_kinds()[static_cast<std::size_t>(
+          std::find(kinds.begin(), kinds.end(), *kind) - kinds.begin())];
+    accepted.operation = reader.text("operation").value_or("");
+    accepted.up_to_mm = reader.number("up_to", kLength).value_or(0);
+    accepted.reason = reader.text("reason").value_or("");
+    if (!table.contains("finding")) reader.missing("finding", "valid: " + listed(kinds));
+    if (!table.contains("up_to")) reader.missing("up_to", "the depth that is still accepted, in mm");
+    if (accepted.reason.empty()) reader.missing("reason", "why this may stay");
+    if (std::find(operations.begin(), operations.end(), accepted.operation) == operations.end())
+      mistakes.add(node, "accepted: \"operation\" names " + not_defined(accepted.operation, operations));
+    reader.finish();
+    job.accepted.push_back(std::move(accepted));
+  }
+}
+
+}  // namespace yardpass::detail

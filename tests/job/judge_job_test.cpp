@@ -1,0 +1,93 @@
+// What a job tells the judge: machine limits, clamps, stated depths, accepted findings.
+#include <gtest/gtest.h>
+
+#include "support/nasty.h"
+#include "support/scratch.h"
+#include "yardpass/job/run.h"
+#include "yardpass/part/write_stl.h"
+
+namespace yardpass {
+namespace {
+
+class JudgeJob : public testing::ScratchFolder {
+ protected:
+  void SetUp() override {
+    write_stl(folder() / "part.stl",
+              testing::sheet(Box2(Vec2(-20, -15), Vec2(20, 15)), 40, 30,
+                             [](double x, double) { return -x * x / 100; }),
+              "part");
+    write_stl(folder() / "clamp.stl", testing::box_mesh(Box3(Vec3(-25, -15, -10), Vec3(-15, -5, 6))),
+              "clamp");
+  }
+  Job job(const std::string& tables, const std::string& operation = "") {
+    store(folder() / "job.toml",
+          "title = \"t\"\n[part]\nmesh = \"part.stl\"\n[stock]\ncell = 0.2\nabove = 0.5\n"
+          "[tools.ball6]\nnumber = 1\nshape = \"ball\"\ndiameter = 6\nspindle = 9000\nfeed = 1000\n" +
+              tables +
+              "[[operation]]\nname = \"finish\"\nstrategy = \"parallel\"\ntool = \"ball6\"\nstepover = 1\n" +
+              operation);
+    return read_job(folder() / "job.toml");
+  }
+  std::string message(const std::string& tables, const std::string& operation = "") {
+    try {
+      (void)job(tables, operation);
+      return "accepted";
+    } catch (const Error& error) {
+      return error.what();
+    }
+  }
+};
+
+#define EXPECT_HAS(text, part) EXPECT_NE((text).find(part), std::string::npos) << (text)
+
+TEST_F(JudgeJob, AnOvercutIsProvedToStayWithinItsDepthAndPlace) {
+  const std::string inside = "keep_inside = [[-10, -10], [10, -10], [10, 10], [-10, 10]]\n";
+  const RunResult spark = run_job(job("", inside + "allowance = -0.2\n"));
+  for (const Finding& f : spark.judged.judgement.findings)
+    ADD_FAILURE() << name_of(f.kind) << " line " << f.line << " depth " << f.depth_mm << " at " << f.at.transpose();
+  EXPECT_NEAR(spark.judged.judgement.operations[0].least_clearance_mm, -0.2, 0.003) << "spark gap";
+  // The same program judged by a job that states less.
+  const Job less = job("", inside + "intended_depth = 0.15\n");
+  const JobWorld world = load_world(less);
+  EXPECT_FALSE(judge_program(spark.judged.program, world).judgement.clean());
+  const JobWorld enough = load_world(job("", inside + "intended_depth = 0.2\n"));
+  EXPECT_TRUE(judge_program(spark.judged.program, enough).judgement.clean());
+  EXPECT_THROW((void)run_job(job("", "allowance = -4\n")), Error) << "deeper than the ball's radius";
+}
+
+TEST_F(JudgeJob, AClampIsMetByToolsOfAllOperations) {
+  const RunResult run = run_job(job("[guards.clamp]\nmesh = \"clamp.stl\"\nclearance = 1\n"));
+  EXPECT_FALSE(run.judged.judgement.clean());
+  EXPECT_EQ(run.judged.judgement.findings[0].kind, FindingKind::guard_too_near);
+  const RunResult guarded =
+      run_job(job("[guards.clamp]\nmesh = \"clamp.stl\"\nclearance = 1\n", "guards = \"clamp\"\n"));
+  EXPECT_TRUE(guarded.judged.judgement.clean()) << "planned around it";
+}
+
+TEST_F(JudgeJob, TravelAndAcceptedFindings) {
+  const std::string travel = "[machine]\ntravel = [[-100, -100, -50], [19, 100, 200]]\n";
+  const RunResult out = run_job(job(travel));
+  ASSERT_FALSE(out.judged.judgement.clean());
+  for (const Finding& finding : out.judged.judgement.findings)
+    EXPECT_EQ(finding.kind, FindingKind::outside_travel);
+  const RunResult accepted =
+      run_job(job(travel + "[[accepted]]\nfinding = \"outside-travel\"\noperation = \"finish\"\nup_to = "
+                           "2\nreason = \"the table moves on\"\n"));
+  EXPECT_TRUE(accepted.judged.judgement.clean());
+  EXPECT_EQ(accepted.judged.judgement.findings.size(), out.judged.judgement.findings.size());
+}
+
+TEST_F(JudgeJob, MistakesAreNamed) {
+  EXPECT_HAS(message("[machine]\ntravel = [1, 2]\n"), "two opposite corners");
+  EXPECT_HAS(message("[machine]\nrapids = \"curved\"\n"), "straight, dog-leg");
+  EXPECT_HAS(
+      message("[[accepted]]\nfinding = \"gouges\"\noperation = \"finish\"\nup_to = 1\nreason = \"x\"\n"),
+      "did you mean \"gouge\"?");
+  EXPECT_HAS(message("[[accepted]]\nfinding = \"gouge\"\noperation = \"fnish\"\nup_to = 1\nreason = \"x\"\n"),
+             "did you mean \"finish\"?");
+  EXPECT_HAS(message("[[accepted]]\nfinding = \"gouge\"\noperation = \"finish\"\nup_to = 1\n"),
+             "why this may stay");
+}
+
+}  // namespace
+}  // namespace yardpass
