@@ -20,7 +20,7 @@ void print_operations(const Report& report) {
     const OperationJudgement& judged = operation.judged;
     fmt::print("{:<24} {:<12} {:>8} {:>7.2f} m {:>7.2f} m {:>8}   {:>7.3f}/{:.3f}/{:<6.3f}  {:>7.4f} mm\n",
                operation.name, fmt::format("T{} {}", judged.tool, operation.tool ? operation.tool->name : ""),
-               clock(judged.seconds), judged.feed_mm / 1000, judged.rapid_mm / 1000, judged.moves,
+               clock(judged.time.all_s()), judged.feed_mm / 1000, judged.rapid_mm / 1000, judged.moves,
                operation.excess.median_mm, operation.excess.p95_mm, operation.excess.greatest_mm,
                judged.least_clearance_mm);
   }
@@ -28,8 +28,12 @@ void print_operations(const Report& report) {
     if (operation.judged.least_stickout_mm > 0 && operation.tool)
       fmt::print("{}: stick-out {:g} mm, least that works {:.1f} mm\n", operation.name,
                  operation.tool->stickout_mm, operation.judged.least_stickout_mm);
-  fmt::print("whole program: {}, {} lines\n", clock(report.judged.judgement.seconds),
-             report.judged.program.lines);
+  double plain = 0;
+  for (const OperationReport& operation : report.operations) plain += operation.judged.time.plain_s;
+  fmt::print(
+      "whole program: {}, {} lines; length over feed alone would be {}: the rest is speeding up and slowing "
+      "down\n",
+      clock(report.judged.judgement.seconds), report.judged.program.lines, clock(plain));
 }
 
 void print_values(const Report& report) {

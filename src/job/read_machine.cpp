@@ -30,11 +30,15 @@ void read_machine(TableReader& reader, Job& job) {
       static_cast<int>(reader.whole("decimals", 2, 6).value_or(job.controller.decimals));
   job.controller.work_offset = reader.choice("work_offset", {"G54", "G55", "G56", "G57", "G58", "G59"})
                                    .value_or(job.controller.work_offset);
-  job.controller.rapid_mm_min = reader.number("rapid_feed", kFeed).value_or(job.controller.rapid_mm_min);
+  job.machine.rapid_mm_min = reader.number("rapid_feed", kFeed).value_or(job.machine.rapid_mm_min);
+  job.machine.acceleration_mm_s2 =
+      reader.number("acceleration", {0, 1e6, true, "mm/s2"}).value_or(job.machine.acceleration_mm_s2);
+  job.machine.corner_jump_mm_min =
+      reader.number("corner_jump", kFeed).value_or(job.machine.corner_jump_mm_min);
   job.controller.dog_leg_rapids =
       reader.choice("rapids", {"straight", "dog-leg"}).value_or("straight") == "dog-leg";
-  job.controller.tool_change_s =
-      reader.number("tool_change_time", {0, 3600, false, "seconds"}).value_or(job.controller.tool_change_s);
+  job.machine.tool_change_s =
+      reader.number("tool_change_time", {0, 3600, false, "seconds"}).value_or(job.machine.tool_change_s);
   job.clearance_mm = reader.number("clearance", {0.1, 1000}).value_or(job.clearance_mm);
   read_travel(reader, job);
   reader.finish();

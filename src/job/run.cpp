@@ -298,8 +298,7 @@ JudgedProgram judge_program(Program program, const JobWorld& world, const StageP
   for (const OperationJob& operation : job.operations)
     if (operation.intended_depth_mm > 0)
       options.intended.push_back({operation.name, operation.intended_depth_mm, place_of(job, operation)});
-  options.rapid_mm_min = job.controller.rapid_mm_min;
-  options.tool_change_s = job.controller.tool_change_s;
+  options.machine = job.machine;
   Judgement judgement = judge(program, world.part, job.tools, world.new_stock(), options,
                               detail::stage(progress, "judge the program"));
   ExcessMap excess =

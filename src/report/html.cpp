@@ -52,7 +52,7 @@ std::string operations_table(const Report& report) {
         "{}</td><td>{}</td><td>{:.2f}</td><td>{:.2f}</td><td>{}</td><td>{}</td>"
         "<td>{:.4f}</td><td>{:.3f}</td><td>{:.3f}</td><td>{:.3f}</td></tr>",
         escaped(operation.name), escaped(operation.strategy), operation.judged.tool,
-        operation.tool ? escaped(operation.tool->name) : "", clock(operation.judged.seconds),
+        operation.tool ? escaped(operation.tool->name) : "", clock(operation.judged.time.all_s()),
         operation.judged.feed_mm / 1000, operation.judged.rapid_mm / 1000, operation.judged.retracts,
         operation.judged.moves, operation.judged.least_clearance_mm, operation.excess.median_mm,
         operation.excess.p95_mm, operation.excess.greatest_mm);

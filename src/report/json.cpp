@@ -62,7 +62,13 @@ Json operation_json(const OperationReport& operation) {
   Json json{{"name", operation.name},
             {"strategy", operation.strategy},
             {"tool", judged.tool},
-            {"seconds", rounded(judged.seconds)}};
+            {"seconds", rounded(judged.time.all_s())},
+            {"time",
+             {{"feed", rounded(judged.time.feed_s)},
+              {"rapid", rounded(judged.time.rapid_s)},
+              {"retract", rounded(judged.time.retract_s)},
+              {"tool_change", rounded(judged.time.tool_change_s)},
+              {"without_acceleration", rounded(judged.time.plain_s)}}}};
   if (operation.planned) {
     const PathLengths& lengths = operation.planned->lengths;
     json["cut_length"] = rounded(lengths.cut_mm + lengths.ramp_mm + lengths.plunge_mm);

@@ -166,7 +166,7 @@ void draw_path(const Report& report, std::size_t index, const Shading& shading, 
     canvas.text({kPanel + 230, top}, value, 13, kInk, Canvas::Align::right);
     top += 20;
   };
-  row("time", clock(operation.judged.seconds));
+  row("time", clock(operation.judged.time.all_s()));
   row("at feed", fmt::format("{:.2f} m", operation.judged.feed_mm / 1000));
   row("rapid", fmt::format("{:.2f} m", operation.judged.rapid_mm / 1000));
   row("retracts", fmt::format("{}", operation.judged.retracts));

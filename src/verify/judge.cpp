@@ -10,8 +10,8 @@ namespace yardpass {
 
 namespace {
 
-/// The moves as they are judged: up to a line, and rapids as the control moves them. `origin`: which move of the
-/// program each of them belongs to.
+/// The moves as they are judged: up to a line, and rapids as the control moves them. `origin`: which move of
+/// the program each of them belongs to.
 Program as_moved(const Program& program, const JudgeOptions& options, std::vector<std::int32_t>& origin) {
   Program result = program;
   result.moves.clear();
@@ -56,14 +56,13 @@ std::vector<OperationJudgement> totals(const Program& program, const JudgeOption
                                        const CarveLog& log) {
   std::vector<OperationJudgement> result(program.operations.size());
   for (std::size_t k = 0; k < result.size(); ++k) result[k].name = program.operations[k];
-  std::int32_t tool = -1;
+  const std::vector<OperationTime> times = times_of(program, options.machine);
+  for (std::size_t k = 0; k < result.size(); ++k) result[k].time = times[k];
   for (std::size_t i = 0; i < program.moves.size(); ++i) {
     const ProgramMove& move = program.moves[i];
     OperationJudgement& operation = result[static_cast<std::size_t>(move.operation)];
-    if (move.tool != tool) operation.seconds += options.tool_change_s;
-    tool = operation.tool = move.tool;
+    operation.tool = move.tool;
     ++operation.moves;
-    operation.seconds += seconds_of(move, options.rapid_mm_min);
     const double length = (move.to - move.from).norm();
     if (move.rapid()) {
       // Coming down from the tool change is no way of the operation's own.
@@ -106,7 +105,7 @@ Judgement judge(const Program& given, const std::shared_ptr<const ContactPart>& 
   for (std::size_t k = 0; k < result.operations.size(); ++k) {
     result.operations[k].least_clearance_mm = by_part.least_of_operation[k].room_mm;
     result.operations[k].least_clearance_line = by_part.least_of_operation[k].line;
-    result.seconds += result.operations[k].seconds;
+    result.seconds += result.operations[k].time.all_s();
     for (const Tool& tool : tools)
       if (tool.number == result.operations[k].tool && !tool.holder.empty())
         result.operations[k].least_stickout_mm = least_stickout(part, tool, tips_of(program, k));

@@ -18,6 +18,7 @@
 #include "yardpass/post/controller.h"
 #include "yardpass/tool/tool.h"
 #include "yardpass/verify/finding.h"
+#include "yardpass/verify/time.h"
 
 namespace yardpass {
 
@@ -218,6 +219,7 @@ struct Job {
   std::vector<GuardJob> guards;
   StockJob stock;
   Controller controller;
+  MachineMotion machine;       ///< for times
   double clearance_mm = 5;     ///< of the clearance plane above stock and part
   std::optional<Box3> travel;  ///< of the tip, in program coordinates
   std::vector<AcceptedFinding> accepted;

@@ -8,9 +8,7 @@ namespace yardpass {
 struct Controller {
   int decimals = 3;                 ///< of X, Y, Z in millimetres
   std::string work_offset = "G54";  ///< G54 to G59
-  double rapid_mm_min = 15000;      ///< for times
   bool dog_leg_rapids = false;      ///< each axis runs on its own in rapids; else they run straight
-  double tool_change_s = 10;        ///< for times
 };
 
 /// How far rounding to the posted decimals can move a point in space [mm]. Plan with the tool thicker by

@@ -13,6 +13,7 @@
 #include "yardpass/tool/tool.h"
 #include "yardpass/verify/excess.h"
 #include "yardpass/verify/finding.h"
+#include "yardpass/verify/time.h"
 
 namespace yardpass {
 
@@ -21,7 +22,7 @@ struct OperationJudgement {
   std::int32_t tool = 0;
   double feed_mm = 0, rapid_mm = 0;  ///< lengths
   double air_feed_mm = 0;            ///< part of feed_mm in moves that take nothing away
-  double seconds = 0;                ///< length over feed, rapids over the machine's rapid rate, tool changes
+  OperationTime time;                ///< with acceleration
   std::int64_t moves = 0;
   std::int64_t retracts = 0;  ///< rapid rises
   /// Least room in space around the cutter to the part over all feed moves, at most
@@ -49,10 +50,9 @@ struct IntendedCut {
 };
 
 struct JudgeOptions {
-  double limit_mm = 0.001;      ///< what enters part or stock by less, in space, is no finding
-  double room_up_to_mm = 2;     ///< clearances are measured up to this
-  double rapid_mm_min = 15000;  ///< for times
-  double tool_change_s = 10;
+  double limit_mm = 0.001;     ///< what enters part or stock by less, in space, is no finding
+  double room_up_to_mm = 2;    ///< clearances are measured up to this
+  MachineMotion machine = {};  ///< for times
   /// Rapids move each axis on its own, all equally fast, until it is there; else straight.
   bool dog_leg_rapids = false;
   std::optional<Box3> travel = {};  ///< of the tip, in program coordinates
