@@ -13,6 +13,7 @@
 #include "app/output_folder.h"
 #include "app/terminal.h"
 #include "yardpass/part/write_stl.h"
+#include "yardpass/stock/stock_shapes.h"
 #include "yardpass/version.h"
 
 namespace fs = std::filesystem;
@@ -24,12 +25,12 @@ constexpr int kClean = 0, kFindings = 1, kBadInput = 2, kStopped = 130;
 
 struct Words {
   std::string job, program, out, demo;
-  bool quiet = false;
+  bool quiet = false, save_stock = false;
   int threads = 0;
   std::int32_t up_to_line = std::numeric_limits<std::int32_t>::max();
 };
 
-int run(const fs::path& job_file, const fs::path& out, bool quiet) {
+int run(const fs::path& job_file, const fs::path& out, bool quiet, bool save_stock) {
   const Job job = read_job(job_file);
   app::OutputFolder folder(out);
   std::optional<RunResult> result;
@@ -43,6 +44,7 @@ int run(const fs::path& job_file, const fs::path& out, bool quiet) {
   write_stl(folder.draft() / "part.stl", result->world.part->mesh(), job.title);
   write_stl(folder.draft() / "stock.stl", mesh_of(result->judged.judgement.stock),
             "what is left: " + job.title);
+  if (save_stock) write_stock(folder.draft() / "stock.npy", result->judged.judgement.stock);
   folder.write("report.html", report_html(report, draw_pictures(report, folder.draft())));
   folder.publish();
   app::print_report(report, quiet);
@@ -66,6 +68,7 @@ int check(const Words& words) {
   if (folder) {
     folder->write("report.json", report_json(report));
     write_stl(folder->draft() / "stock.stl", mesh_of(judged->judgement.stock), "what is left: " + job.title);
+    if (words.save_stock) write_stock(folder->draft() / "stock.npy", judged->judgement.stock);
     folder->write("report.html", report_html(report, draw_pictures(report, folder->draft())));
     folder->publish();
   }
@@ -92,7 +95,7 @@ int demo(const Words& words) {
   if (std::find(names.begin(), names.end(), words.demo) == names.end())
     throw Error(
         fmt::format("there is no demo job \"{}\"; there are: {}", words.demo, fmt::join(names, ", ")));
-  return run(folder / (words.demo + ".toml"), words.out, words.quiet);
+  return run(folder / (words.demo + ".toml"), words.out, words.quiet, words.save_stock);
 }
 
 /// Runs the verb that was chosen; errors become one clear message each and exit code 2.
@@ -124,6 +127,8 @@ int main(int count, char** arguments) {
     verb->add_option("--threads", words.threads,
                      "Cores to use; the result does not depend on it (default: all)")
         ->check(CLI::Range(1, 1024));
+    verb->add_flag("--save-stock", words.save_stock,
+                   "Also write stock.npy and stock.frame, which another job can start from");
   };
   auto* run_verb = program.add_subcommand("run", "Plan, post, verify and report a job");
   run_verb->add_option("JOB", words.job, "The job file (TOML)")->required();
@@ -134,7 +139,8 @@ int main(int count, char** arguments) {
   check_verb->add_option("PROGRAM", words.program, "The G-code file")->required();
   check_verb->add_option("--job", words.job, "The job file (TOML)")->required();
   check_verb->add_option("--out", words.out, "Folder for report and pictures (default: none are written)");
-  check_verb->add_option("--up-to-line", words.up_to_line, "Leave out what comes after this line of the program")
+  check_verb
+      ->add_option("--up-to-line", words.up_to_line, "Leave out what comes after this line of the program")
       ->check(CLI::Range(1, 2147483646));
   check_verb->footer("Example: yardpass check blade/program.nc --job paddle-blade.toml");
   common(check_verb);
@@ -163,7 +169,7 @@ int main(int count, char** arguments) {
   std::optional<tbb::global_control> cores;
   if (words.threads > 0)
     cores.emplace(tbb::global_control::max_allowed_parallelism, static_cast<std::size_t>(words.threads));
-  if (*run_verb) return guarded([&] { return run(words.job, words.out, words.quiet); });
+  if (*run_verb) return guarded([&] { return run(words.job, words.out, words.quiet, words.save_stock); });
   if (*check_verb) return guarded([&] { return check(words); });
   if (*inspect_verb) return guarded([&] { return app::inspect(inspect_words); });
   return guarded([&] { return demo(words); });

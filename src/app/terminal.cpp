@@ -83,6 +83,7 @@ void print_report(const Report& report, bool quiet) {
         report.world.summary.triangles, report.world.summary.edges.closed() ? "closed" : "not closed",
         block.min().x(), block.max().x(), block.min().y(), block.max().y(), block.min().z(), block.max().z(),
         report.world.cell_mm, report.world.cell_source);
+    for (const std::string& note : report.world.stock_notes) fmt::print("stock: {}\n", note);
     const std::string placing = placement_words(report.world);
     if (!placing.empty()) fmt::print("part placed: {}\n", placing);
     for (const RepairCount& repair : report.world.record.repairs)

@@ -135,21 +135,6 @@ OperationJob read_operation(const toml::table& table, std::size_t index,
   return operation;
 }
 
-void read_stock(TableReader& reader, Job& job) {
-  if (const toml::array* margin = reader.array("margin")) {
-    const bool two = margin->size() == 2 && margin->get(0)->is_number() && margin->get(1)->is_number();
-    const double x = two ? *margin->get(0)->value<double>() : -1,
-                 y = two ? *margin->get(1)->value<double>() : -1;
-    if (!(x >= 0 && y >= 0 && x <= 1e4 && y <= 1e4))
-      reader.wrong(*margin, "margin", "must be [x, y], each at least 0 mm");
-    else
-      job.stock.margin_mm = {x, y};
-  }
-  job.stock.above_mm = reader.number("above", kLengthOrZero).value_or(job.stock.above_mm);
-  job.stock.cell_mm = reader.number("cell", {0.001, 100});
-  reader.finish();
-}
-
 void read_tables(const toml::table& root, Job& job, Mistakes& mistakes) {
   TableReader top(root, "job", mistakes);
   job.title = top.text("title").value_or("");
@@ -210,7 +195,7 @@ void read_tables(const toml::table& root, Job& job, Mistakes& mistakes) {
   detail::check_guide_names(job, mistakes);
   if (const toml::table* table = top.table("stock")) {
     TableReader stock(*table, "stock", mistakes);
-    read_stock(stock, job);
+    detail::read_stock_table(stock, *table, job);
   }
   if (const toml::table* table = top.table("machine")) {
     TableReader machine(*table, "machine", mistakes);

@@ -14,6 +14,8 @@ inline constexpr Range kFeed{0, 1e6, true, "mm/min"};
 inline constexpr Range kPlace{-1e5, 1e5};
 
 Tool read_tool(const std::string& name, const toml::table& table, Mistakes& mistakes);
+/// [stock]
+void read_stock_table(TableReader& reader, const toml::table& table, Job& job);
 /// [machine]
 void read_machine(TableReader& reader, Job& job);
 /// [[accepted]]
@@ -77,6 +79,9 @@ std::vector<std::vector<double>> read_places(TableReader& reader, const toml::no
 std::vector<std::int64_t> read_counts(TableReader& reader, const char* key, const std::string& what);
 /// [[x, y], ...], or a list of such loops.
 std::optional<Region> read_loops(TableReader& reader, const toml::node& node, const std::string& key);
+
+/// Two opposite corners [[x, y, z], [x, y, z]].
+std::optional<Box3> read_corners(TableReader& reader, const char* key);
 
 /// A number, or a table that tells by which places of the part it is measured; the latter goes to `measured`.
 std::optional<double> number_or_measure(TableReader& reader, const char* key, const Range& range,

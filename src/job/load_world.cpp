@@ -11,14 +11,6 @@ namespace yardpass {
 
 namespace {
 
-/// Cells so that the stock has about two and a half million of them, in round steps.
-double default_cell(const Box3& block) {
-  const double wanted = std::sqrt(block.sizes().x() * block.sizes().y() / 2.5e6);
-  for (const double step : {0.02, 0.025, 0.05, 0.1, 0.2, 0.25, 0.5, 1.0})
-    if (step >= wanted) return step;
-  return std::ceil(wanted);
-}
-
 /// Boundaries that meet neither part nor stock.
 void check_boundaries(const JobWorld& world) {
   const Job& job = world.job;
@@ -59,14 +51,6 @@ Mesh placed_part(const Job& job, JobWorld& world, const StageProgress& progress)
   return placed(std::move(file.mesh), job.part.placement);
 }
 
-Box3 block_around(const Box3& part, const StockJob& stock) {
-  Box3 block = part;
-  const Vec3 margin(stock.margin_mm.x(), stock.margin_mm.y(), 0);
-  block.extend(Vec3(part.min() - margin));
-  block.extend(Vec3(part.max() + margin + Vec3(0, 0, stock.above_mm)));
-  return block;
-}
-
 }  // namespace
 
 JobWorld load_world(const Job& job, const StageProgress& progress) {
@@ -74,16 +58,12 @@ JobWorld load_world(const Job& job, const StageProgress& progress) {
   world.job = job;
   Mesh mesh = placed_part(job, world, progress);
   if (job.part.origin) {
-    const Vec3 origin = point_of(*job.part.origin, mesh.box(), block_around(mesh.box(), job.stock));
+    const Vec3 origin = point_of(*job.part.origin, mesh.box(), detail::block_around(mesh.box(), job.stock));
     for (Vec3& p : mesh.points) p -= origin;
     world.record.matrix.col(3) -= origin;
   }
   mesh = rounded_to_single(std::move(mesh));  // as part.stl will hold it
   world.summary = summarize(mesh);
-  world.block = block_around(mesh.box(), job.stock);
-  if (!(world.block.sizes().minCoeff() > 0))
-    throw Error(job.file.string() +
-                ": the part is flat; the stock needs \"above\" and \"margin\" to have a size");
   const Joints joints(mesh);
   world.diagnosis = diagnose(mesh, joints, {.crossings = false}, detail::stage(progress, "look at the part"));
   if (!job.regions.empty())
@@ -91,10 +71,9 @@ JobWorld load_world(const Job& job, const StageProgress& progress) {
   detail::find_curves(world, mesh, joints);
   detail::make_guides(world, mesh, joints);
   world.part = make_contact_part(std::move(mesh), detail::stage(progress, "index the part"));
+  detail::make_stock(world);
   detail::find_boundaries(world);
   detail::fill_in_measured(world);
-  world.cell_mm = job.stock.cell_mm.value_or(default_cell(world.block));
-  world.cell_source = job.stock.cell_mm ? "given" : "from the size of the stock";
   double highest = world.block.max().z();
   for (const auto* list : {&world.lids, &world.extensions, &world.guide_surfaces, &world.guards})
     for (const GuideSurface& guide : *list)

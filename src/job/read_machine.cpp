@@ -6,25 +6,6 @@
 
 namespace yardpass::detail {
 
-namespace {
-
-void read_travel(TableReader& reader, Job& job) {
-  const toml::node* node = reader.any("travel");
-  if (!node) return;
-  const char* form = "two opposite corners [[x, y, z], [x, y, z]] in program coordinates";
-  const toml::array* list = node->as_array();
-  if (!list || list->size() != 2) {
-    reader.wrong(*node, "travel", fmt::format("must be {}", form));
-    return;
-  }
-  Box3 box;
-  for (const toml::node& corner : *list)
-    if (const auto p = read_numbers(reader, corner, "travel", 3, 3, form)) box.extend(Vec3(p->data()));
-  job.travel = box;
-}
-
-}  // namespace
-
 void read_machine(TableReader& reader, Job& job) {
   job.controller.decimals =
       static_cast<int>(reader.whole("decimals", 2, 6).value_or(job.controller.decimals));
@@ -40,7 +21,7 @@ void read_machine(TableReader& reader, Job& job) {
   job.machine.tool_change_s =
       reader.number("tool_change_time", {0, 3600, false, "seconds"}).value_or(job.machine.tool_change_s);
   job.clearance_mm = reader.number("clearance", {0.1, 1000}).value_or(job.clearance_mm);
-  read_travel(reader, job);
+  job.travel = read_corners(reader, "travel");
   reader.finish();
 }
 

@@ -70,6 +70,21 @@ std::optional<Region> read_loops(TableReader& reader, const toml::node& node, co
   return region;
 }
 
+std::optional<Box3> read_corners(TableReader& reader, const char* key) {
+  const toml::node* node = reader.any(key);
+  if (!node) return std::nullopt;
+  const char* form = "two opposite corners [[x, y, z], [x, y, z]]";
+  const toml::array* list = node->as_array();
+  if (!list || list->size() != 2) {
+    reader.wrong(*node, key, fmt::format("must be {}", form));
+    return std::nullopt;
+  }
+  Box3 box;
+  for (const toml::node& corner : *list)
+    if (const auto p = read_numbers(reader, corner, key, 3, 3, form)) box.extend(Vec3(p->data()));
+  return box;
+}
+
 std::vector<std::vector<double>> read_places(TableReader& reader, const toml::node& node,
                                              const std::string& key) {
   const char* form = "a place [x, y] (from above) or [x, y, z] (nearest), or a list of places";

@@ -18,18 +18,7 @@ void read_limits(TableReader& reader, RegionJob& region) {
         reader.wrong(*node, "slope", fmt::format("must be {}", form));
     }
   }
-  if (const toml::node* node = reader.any("box")) {
-    const toml::array* list = node->as_array();
-    const char* form = "two opposite corners [[x, y, z], [x, y, z]]";
-    if (!list || list->size() != 2) {
-      reader.wrong(*node, "box", fmt::format("must be {}", form));
-    } else {
-      Box3 box;
-      for (const toml::node& corner : *list)
-        if (const auto p = read_numbers(reader, corner, "box", 3, 3, form)) box.extend(Vec3(p->data()));
-      region.box = box;
-    }
-  }
+  region.box = read_corners(reader, "box");
   if (const toml::node* node = reader.any("inside")) region.inside = read_loops(reader, *node, "inside");
 }
 

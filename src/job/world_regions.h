@@ -8,6 +8,11 @@ namespace yardpass::detail {
 /// Splits the part, finds the named regions, and gives operations that name one its outline.
 void find_regions(JobWorld& world, const Mesh& mesh, const Joints& joints, const Progress& progress);
 
+/// The rectangle of stock that is told around a part.
+Box3 block_around(const Box3& part, const StockJob& stock);
+/// Makes the stock of the job (after the part).
+void make_stock(JobWorld& world);
+
 /// The sharp edges of a part as curves, with the numbers that the pictures show.
 EdgePieces edge_pieces_of(const Mesh& mesh, const Joints& joints);
 

@@ -5,6 +5,7 @@
 #include "support/scratch.h"
 #include "yardpass/job/run.h"
 #include "yardpass/part/write_stl.h"
+#include "yardpass/stock/stock_shapes.h"
 
 namespace yardpass {
 namespace {
@@ -19,10 +20,11 @@ class JudgeJob : public testing::ScratchFolder {
     write_stl(folder() / "clamp.stl", testing::box_mesh(Box3(Vec3(-25, -15, -10), Vec3(-15, -5, 6))),
               "clamp");
   }
+  std::string stock_ = "[stock]\ncell = 0.2\nabove = 0.5\n";
   Job job(const std::string& tables, const std::string& operation = "") {
     store(folder() / "job.toml",
-          "title = \"t\"\n[part]\nmesh = \"part.stl\"\n[stock]\ncell = 0.2\nabove = 0.5\n"
-          "[tools.ball6]\nnumber = 1\nshape = \"ball\"\ndiameter = 6\nspindle = 9000\nfeed = 1000\n" +
+          "title = \"t\"\n[part]\nmesh = \"part.stl\"\n" + stock_ +
+              "[tools.ball6]\nnumber = 1\nshape = \"ball\"\ndiameter = 6\nspindle = 9000\nfeed = 1000\n" +
               tables +
               "[[operation]]\nname = \"finish\"\nstrategy = \"parallel\"\ntool = \"ball6\"\nstepover = 1\n" +
               operation);
@@ -44,7 +46,8 @@ TEST_F(JudgeJob, AnOvercutIsProvedToStayWithinItsDepthAndPlace) {
   const std::string inside = "keep_inside = [[-10, -10], [10, -10], [10, 10], [-10, 10]]\n";
   const RunResult spark = run_job(job("", inside + "allowance = -0.2\n"));
   for (const Finding& f : spark.judged.judgement.findings)
-    ADD_FAILURE() << name_of(f.kind) << " line " << f.line << " depth " << f.depth_mm << " at " << f.at.transpose();
+    ADD_FAILURE() << name_of(f.kind) << " line " << f.line << " depth " << f.depth_mm << " at "
+                  << f.at.transpose();
   EXPECT_NEAR(spark.judged.judgement.operations[0].least_clearance_mm, -0.2, 0.003) << "spark gap";
   // The same program judged by a job that states less.
   const Job less = job("", inside + "intended_depth = 0.15\n");
@@ -75,6 +78,42 @@ TEST_F(JudgeJob, TravelAndAcceptedFindings) {
                            "2\nreason = \"the table moves on\"\n"));
   EXPECT_TRUE(accepted.judged.judgement.clean());
   EXPECT_EQ(accepted.judged.judgement.findings.size(), out.judged.judgement.findings.size());
+}
+
+TEST_F(JudgeJob, StockOfEveryKind) {
+  const auto box_of = [&](const std::string& stock) {
+    stock_ = "[stock]\n" + stock;
+    return load_world(job("")).block;
+  };
+  EXPECT_EQ(box_of("corners = [[-21, -16, -6], [22, 17, 1]]\ncell = 0.2\n").max(), Vec3(22, 17, 1));
+  EXPECT_EQ(box_of("bar = \"upright\"\ndiameter = 52\nabove = 1\ncell = 0.2\n").max(), Vec3(26, 26, 1));
+  EXPECT_EQ(box_of("bar = \"along-x\"\ndiameter = 40\nmargin = [3, 0]\ncell = 0.2\n").sizes(),
+            Vec3(46, 40, 40));
+  EXPECT_EQ(box_of("bar = \"along-y\"\ndiameter = 60\nmargin = [0, 2]\ncell = 0.2\n").sizes(),
+            Vec3(60, 34, 60));
+  EXPECT_EQ(box_of("mesh = \"clamp.stl\"\ncell = 0.2\n").min(), Vec3(-25, -15, -10));
+  const JobWorld small = load_world(job(""));
+  EXPECT_FALSE(small.stock_notes.empty()) << "the part stands out";
+  // What one run leaves, the next one starts from.
+  stock_ = "[stock]\ncell = 0.2\nabove = 0.5\n";
+  const RunResult first = run_job(job(""));
+  write_stock(folder() / "left.npy", first.judged.judgement.stock);
+  stock_ = "[stock]\nfile = \"left.npy\"\n";
+  const JobWorld second = load_world(job(""));
+  EXPECT_EQ(second.cell_mm, 0.2);
+  EXPECT_EQ(second.stock->volume_mm3(), first.judged.judgement.stock.volume_mm3());
+  EXPECT_NEAR(judge_program(first.judged.program, second).judgement.stock.volume_mm3(),
+              second.stock->volume_mm3(), 1e-6)
+      << "the same program takes nothing more";
+  for (const auto& [stock, says] :
+       {std::pair("corners = [[0, 0, 0], [1, 1, 1]]\nbar = \"upright\"\ndiameter = 3\n",
+                  "exclude each other"),
+        std::pair("bar = \"upright\"\n", "need each other"),
+        std::pair("file = \"none.npy\"\n", "does not exist"),
+        std::pair("mesh = \"clamp.stl\"\nmargin = [1, 1]\n", "belongs to stock around the part")}) {
+    stock_ = std::string("[stock]\n") + stock;
+    EXPECT_HAS(message(""), says);
+  }
 }
 
 TEST_F(JudgeJob, MistakesAreNamed) {

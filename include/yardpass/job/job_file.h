@@ -199,10 +199,23 @@ struct OperationJob {
   [[nodiscard]] std::optional<double>* number(const std::string& key);
 };
 
+/// The material before the first cut.
 struct StockJob {
-  Vec2 margin_mm{5, 5};           ///< around the part in X and Y
-  double above_mm = 2;            ///< extra on top
-  std::optional<double> cell_mm;  ///< of the simulation; else from the size
+  enum class Shape {
+    block,        ///< around the part, with margins
+    corners,      ///< a block by two corners
+    upright_bar,  ///< a round bar around the middle of the part, standing
+    bar_along_x,  ///< lying
+    bar_along_y,
+    mesh,  ///< in program coordinates
+    file   ///< the stock that another run left
+  } shape = Shape::block;
+  Vec2 margin_mm{5, 5};  ///< around the part in X and Y; of lying bars only along them
+  double above_mm = 2;   ///< extra on top
+  Box3 corners = {};
+  double diameter_mm = 0;
+  std::filesystem::path path = {};  ///< of the mesh or the file
+  std::optional<double> cell_mm;    ///< of the simulation; else from the size
 };
 
 struct Job {

@@ -89,11 +89,13 @@ struct JobWorld {
     std::string operation, key, words;
   };
   std::vector<MeasuredNote> measured;
-  Box3 block;          ///< of the stock
-  double cell_mm = 0;  ///< of the simulation
+  std::shared_ptr<const Stock> stock;    ///< before the first cut
+  std::vector<std::string> stock_notes;  ///< what the user should know about it
+  Box3 block;                            ///< of the stock
+  double cell_mm = 0;                    ///< of the simulation
   std::string cell_source;
   double clearance_z = 0;
-  [[nodiscard]] Stock new_stock() const { return Stock(block, cell_mm); }
+  [[nodiscard]] Stock new_stock() const { return *stock; }
 };
 /// Reads, repairs and places the part, finds the regions that the job names, and measures the values that are
 /// to be measured. Throws Error, with all mistakes of one kind at once, if a region or value does not exist
