@@ -28,6 +28,7 @@ void print_operations(const Report& report) {
     if (operation.judged.least_stickout_mm > 0 && operation.tool)
       fmt::print("{}: stick-out {:g} mm, least that works {:.1f} mm\n", operation.name,
                  operation.tool->stickout_mm, operation.judged.least_stickout_mm);
+  fmt::print("left {}\n", left_words(report));
   double plain = 0;
   for (const OperationReport& operation : report.operations) plain += operation.judged.time.plain_s;
   fmt::print(

@@ -251,61 +251,6 @@ Region area_of(const JobWorld& world, const std::string& operation) {
   return rectangle(plan(world.part->box()));
 }
 
-namespace {
-
-/// Where the tip of an operation may be; empty if it has no boundary.
-Region place_of(const Job& job, const OperationJob& operation) {
-  if (!operation.keep_inside) return {};
-  double reach = operation.limit.margin_mm + 0.01;  // on the boundary itself is inside
-  if (operation.limit.by == LimitBy::near_rim || operation.limit.by == LimitBy::touch)
-    reach += profile_of(job.tool_of(operation)).radius();
-  return offset(*operation.keep_inside, reach);
-}
-
-/// Guards as the judge takes them: regions for the operations that name them; other meshes for all, with
-/// their clearance for those that name them.
-std::vector<JudgedGuard> judged_guards(const JobWorld& world) {
-  std::vector<JudgedGuard> result;
-  for (const GuideSurface& guard : world.guards) {
-    std::vector<std::string> named_by;
-    for (const OperationJob& operation : world.job.operations)
-      if (std::find(operation.guards.begin(), operation.guards.end(), guard.name) != operation.guards.end())
-        named_by.push_back(operation.name);
-    Mesh mesh = guard.mesh;
-    if (mesh.triangles.empty()) {
-      mesh.points = world.part->mesh().points;
-      for (std::size_t t = 0; t < guard.triangles.size(); ++t)
-        if (guard.triangles[t]) mesh.triangles.push_back(world.part->mesh().triangles[t]);
-    }
-    const auto part = make_contact_part(std::move(mesh));
-    if (!guard.mesh.triangles.empty()) result.push_back({guard.name, part, 0, {}});
-    if (!named_by.empty()) result.push_back({guard.name, part, guard.clearance_mm, named_by});
-  }
-  return result;
-}
-
-}  // namespace
-
-JudgedProgram judge_program(Program program, const JobWorld& world, const StageProgress& progress,
-                            std::int32_t up_to_line) {
-  const Job& job = world.job;
-  JudgeOptions options;
-  options.up_to_line = up_to_line;
-  options.dog_leg_rapids = job.controller.dog_leg_rapids;
-  options.travel = job.travel;
-  options.accepted = job.accepted;
-  options.guards = judged_guards(world);
-  for (const OperationJob& operation : job.operations)
-    if (operation.intended_depth_mm > 0)
-      options.intended.push_back({operation.name, operation.intended_depth_mm, place_of(job, operation)});
-  options.machine = job.machine;
-  Judgement judgement = judge(program, world.part, job.tools, world.new_stock(), options,
-                              detail::stage(progress, "judge the program"));
-  ExcessMap excess =
-      excess_map(judgement.stock, *world.part, 5.0, detail::stage(progress, "measure what is left"));
-  return {std::move(program), std::move(judgement), std::move(excess)};
-}
-
 RunResult run_job(const Job& given, const StageProgress& progress) {
   JobWorld world = load_world(given, progress);
   const Job& job = world.job;

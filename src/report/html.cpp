@@ -59,8 +59,8 @@ std::string operations_table(const Report& report) {
   return html + fmt::format(
                     "</table><p class=faint>Material left is measured at the end of the program, inside the "
                     "operation's "
-                    "boundary. Whole program: {}.</p>",
-                    clock(report.judged.judgement.seconds));
+                    "boundary. In all, left {}. Whole program: {}.</p>",
+                    escaped(left_words(report)), clock(report.judged.judgement.seconds));
 }
 
 std::string findings_table(const Report& report) {

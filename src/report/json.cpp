@@ -96,6 +96,26 @@ Json operation_json(const OperationReport& operation) {
   return json;
 }
 
+Json left_json(const Report& report) {
+  const Leftover& left = report.judged.leftover;
+  Json thickest = Json::array();
+  for (const ThickPlace& place : left.thickest) {
+    Json entry{
+        {"at", triple(place.at)}, {"excess", rounded(place.excess_mm)}, {"because", name_of(place.why)}};
+    if (place.last_cut >= 0) {
+      const ProgramMove& move = report.judged.program.moves[static_cast<std::size_t>(place.last_cut)];
+      entry["operation"] = report.judged.program.operations[static_cast<std::size_t>(move.operation)];
+      entry["line"] = move.line;
+    }
+    thickest.push_back(entry);
+  }
+  return {{"thicker_than", left.limit_mm},
+          {"on_purpose_area", rounded(left.on_purpose_mm2)},
+          {"out_of_reach_area", rounded(left.out_of_reach_mm2)},
+          {"missed_area", rounded(left.missed_mm2)},
+          {"thickest", thickest}};
+}
+
 Json finding_json(const Report& report, const Finding& finding) {
   Json json{{"kind", id_of(finding.kind)},
             {"operation", report.judged.program.operations[static_cast<std::size_t>(finding.operation)]},
@@ -190,6 +210,19 @@ std::string verdict_words(const Report& report) {
                       : counted(findings.size());
 }
 
+std::string left_words(const Report& report) {
+  const Leftover& left = report.judged.leftover;
+  std::string words = fmt::format(
+      "thicker than {:g} mm: {:.1f} mm2 missed, {:.1f} mm2 out of reach of the tools used, {:.1f} mm2 on "
+      "purpose",
+      left.limit_mm, left.missed_mm2, left.out_of_reach_mm2, left.on_purpose_mm2);
+  if (!left.thickest.empty() && left.thickest[0].why != LeftBecause::on_purpose)
+    words += fmt::format("; thickest {}: {:.3f} mm at X {:.2f} Y {:.2f} Z {:.2f}",
+                         name_of(left.thickest[0].why), left.thickest[0].excess_mm, left.thickest[0].at.x(),
+                         left.thickest[0].at.y(), left.thickest[0].at.z());
+  return words;
+}
+
 std::string report_json(const Report& report) {
   const Judgement& judgement = report.judged.judgement;
   Json json{{"yardpass", YARDPASS_VERSION},
@@ -212,6 +245,7 @@ std::string report_json(const Report& report) {
     json["operations"].push_back(operation_json(operation));
   json["findings"] = Json::array();
   for (const Finding& finding : judgement.findings) json["findings"].push_back(finding_json(report, finding));
+  json["left"] = left_json(report);
   json["not_judged"] = Json::array();
   if (report.undercut_mm2 > 0)
     json["not_judged"].push_back(fmt::format(

@@ -13,6 +13,7 @@
 #include "yardpass/part/summary.h"
 #include "yardpass/post/write_program.h"
 #include "yardpass/verify/judge.h"
+#include "yardpass/verify/leftover.h"
 
 namespace yardpass {
 
@@ -118,6 +119,7 @@ struct JudgedProgram {
   Program program;
   Judgement judgement;
   ExcessMap excess;
+  Leftover leftover;  ///< why material is left
 };
 
 struct RunResult {

@@ -76,5 +76,7 @@ void draw_loop_trouble(const LoopError& error, const std::filesystem::path& file
 [[nodiscard]] std::string in_words(const Finding& finding);
 /// "clean", "clean but for 2 accepted findings", "3 findings".
 [[nodiscard]] std::string verdict_words(const Report& report);
+/// How much is left thicker than the limit, and why.
+[[nodiscard]] std::string left_words(const Report& report);
 
 }  // namespace yardpass

@@ -1,0 +1,51 @@
+/// Why material is left, and where it is thickest.
+#pragma once
+
+#include "yardpass/tool/tool.h"
+#include "yardpass/verify/excess.h"
+
+namespace yardpass {
+
+enum class LeftBecause : std::uint8_t {
+  thin,          ///< no more than the limit is left
+  no_part,       ///< there is no part below
+  on_purpose,    ///< allowance of all operations here, a lid, or outside all their boundaries
+  out_of_reach,  ///< no tool of the operations here can take more without cutting the part
+  missed         ///< a tool could have taken more
+};
+/// "thin", "no part", "on purpose", "out of reach", "missed"
+[[nodiscard]] const char* name_of(LeftBecause why);
+
+/// An operation as far as it says what should be left.
+struct LeftByOperation {
+  Region area;                 ///< where it works
+  Region lids = {};            ///< what it runs over on purpose
+  double allowance_mm = 0;     ///< what it leaves
+  const Tool* tool = nullptr;  ///< must outlive the call
+};
+
+struct ThickPlace {
+  Vec3 at{0, 0, 0};  ///< top of the material
+  double excess_mm = 0;
+  LeftBecause why = LeftBecause::missed;
+  std::int32_t last_cut = -1;  ///< the move that made it, -1 if none
+};
+
+struct Leftover {
+  std::vector<LeftBecause> why;                                     ///< of each cell, as Stock::index
+  double limit_mm = 0;                                              ///< excess below it is thin
+  double on_purpose_mm2 = 0, out_of_reach_mm2 = 0, missed_mm2 = 0;  ///< in plan
+  std::vector<ThickPlace> thickest;  ///< at most ten, thickest first, at least ten cells apart
+};
+
+/// Tells for each cell of the stock why it is thicker than `limit_mm`. Out of reach: where the material is no
+/// higher than the best that the tools of the operations here can leave (the closing of the part by the
+/// cutter, sampled at a fifteenth of its radius; in the literature the region that the tip surface does not
+/// reach), within half the limit. Runs on all cores; the result does not depend on their number.
+[[nodiscard]] Leftover explain_leftover(const Stock& stock, const ExcessMap& excess,
+                                        const std::shared_ptr<const ContactPart>& part,
+                                        const std::vector<LeftByOperation>& operations,
+                                        const std::vector<std::int32_t>& last_cut, double limit_mm,
+                                        const Progress& progress = {});
+
+}  // namespace yardpass

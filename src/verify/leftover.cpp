@@ -1,0 +1,162 @@
+#include "yardpass/verify/leftover.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "geom/parallel_for.h"
+#include "yardpass/contact/tip_surface.h"
+
+namespace yardpass {
+
+const char* name_of(LeftBecause why) {
+  switch (why) {
+    case LeftBecause::thin:
+      return "thin";
+    case LeftBecause::no_part:
+      return "no part";
+    case LeftBecause::on_purpose:
+      return "on purpose";
+    case LeftBecause::out_of_reach:
+      return "out of reach";
+    case LeftBecause::missed:
+      return "missed";
+  }
+  return "";
+}
+
+namespace {
+
+/// Cells whose centre lies in a region, row by row, by its crossings with the rows.
+std::vector<std::uint8_t> cells_inside(const Stock& stock, const Region& region) {
+  std::vector<std::uint8_t> marks(stock.heights().size(), 0);
+  if (region.empty()) return marks;
+  for (int row = 0; row < stock.rows(); ++row) {
+    const Vec2 from(stock.block().min().x() - 1, stock.centre(0, row).y()),
+        to(stock.block().max().x() + 1, from.y());
+    const double length = to.x() - from.x();
+    for (const Interval& part : inside(region, from, to)) {
+      const auto range = stock.cells_between({from.x() + part.from * length, from.y()},
+                                             {from.x() + part.to * length, from.y()});
+      for (int column = range.first_column; column < range.last_column; ++column)
+        marks[stock.index(column, row)] = 1;
+    }
+  }
+  return marks;
+}
+
+/// The lowest that a cutter can leave at marked cells without cutting the part.
+class BestOfTool {
+ public:
+  BestOfTool(const Stock& stock, const std::shared_ptr<const ContactPart>& part, const Profile& cutter)
+      : stock_(stock),
+        cutter_(cutter),
+        stride_(std::max(1, static_cast<int>(cutter.radius() / 15 / stock.cell_mm()))) {
+    columns_ = (stock.columns() + stride_ - 1) / stride_;
+    rows_ = (stock.rows() + stride_ - 1) / stride_;
+    reach_ = static_cast<int>(cutter.radius() / (stride_ * stock.cell_mm())) + 1;
+    std::vector<Vec2> places;
+    places.reserve(static_cast<std::size_t>(columns_) * static_cast<std::size_t>(rows_));
+    for (int j = 0; j < rows_; ++j)
+      for (int i = 0; i < columns_; ++i) places.push_back(stock.centre(i * stride_, j * stride_));
+    tips_ = heights(TipSurface(part, cutter), places);
+  }
+  [[nodiscard]] double at(int column, int row) const {
+    double best = std::numeric_limits<double>::infinity();
+    const Vec2 p = stock_.centre(column, row);
+    const int ci = column / stride_, cj = row / stride_;
+    for (int j = std::max(0, cj - reach_); j <= std::min(rows_ - 1, cj + reach_); ++j)
+      for (int i = std::max(0, ci - reach_); i <= std::min(columns_ - 1, ci + reach_); ++i) {
+        const double far = (stock_.centre(i * stride_, j * stride_) - p).norm();
+        if (far > cutter_.radius()) continue;
+        const double tip = tips_[static_cast<std::size_t>(j) * static_cast<std::size_t>(columns_) +
+                                 static_cast<std::size_t>(i)];
+        best = std::min(best, tip + cutter_.height(far));
+      }
+    return best;
+  }
+
+ private:
+  const Stock& stock_;
+  const Profile& cutter_;
+  int stride_, columns_ = 0, rows_ = 0, reach_ = 0;
+  std::vector<double> tips_;
+};
+
+void find_thickest(const Stock& stock, const ExcessMap& excess, const std::vector<std::int32_t>& last_cut,
+                   Leftover& left) {
+  std::vector<std::size_t> order;
+  for (std::size_t i = 0; i < left.why.size(); ++i)
+    if (left.why[i] != LeftBecause::thin && left.why[i] != LeftBecause::no_part) order.push_back(i);
+  // What somebody should look at comes first: missed, then out of reach, then what is left on purpose.
+  std::sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) {
+    if (left.why[a] != left.why[b]) return left.why[a] > left.why[b];
+    return excess.excess_mm[a] != excess.excess_mm[b] ? excess.excess_mm[a] > excess.excess_mm[b] : a < b;
+  });
+  const double apart = 10 * stock.cell_mm();
+  for (const std::size_t i : order) {
+    if (left.thickest.size() == 10) break;
+    const auto columns = static_cast<std::size_t>(stock.columns());
+    const Vec2 p = stock.centre(static_cast<int>(i % columns), static_cast<int>(i / columns));
+    if (std::any_of(left.thickest.begin(), left.thickest.end(),
+                    [&](const ThickPlace& known) { return (plan(known.at) - p).norm() < apart; }))
+      continue;
+    left.thickest.push_back({with_z(p, stock.heights()[i]), static_cast<double>(excess.excess_mm[i]),
+                             left.why[i], last_cut.empty() ? -1 : last_cut[i]});
+  }
+}
+
+}  // namespace
+
+Leftover explain_leftover(const Stock& stock, const ExcessMap& excess,
+                          const std::shared_ptr<const ContactPart>& part,
+                          const std::vector<LeftByOperation>& operations,
+                          const std::vector<std::int32_t>& last_cut, double limit_mm,
+                          const Progress& progress) {
+  Leftover left;
+  left.limit_mm = limit_mm;
+  const std::size_t cells = stock.heights().size();
+  left.why.assign(cells, LeftBecause::thin);
+  for (std::size_t i = 0; i < cells; ++i) {
+    const auto value = static_cast<double>(excess.excess_mm[i]);
+    if (std::isnan(value)) left.why[i] = LeftBecause::no_part;
+    if (value > limit_mm) left.why[i] = LeftBecause::on_purpose;  // until an operation wanted less here
+  }
+  double share = 0;
+  for (const LeftByOperation& operation : operations) {
+    const std::vector<std::uint8_t> area = cells_inside(stock, operation.area),
+                                    lids = cells_inside(stock, operation.lids);
+    std::vector<std::size_t> wanted;
+    for (std::size_t i = 0; i < cells; ++i)
+      if (area[i] && !lids[i] && left.why[i] != LeftBecause::thin && left.why[i] != LeftBecause::no_part &&
+          static_cast<double>(excess.excess_mm[i]) > operation.allowance_mm + limit_mm &&
+          left.why[i] != LeftBecause::missed)
+        wanted.push_back(i);
+    if (!wanted.empty() && operation.tool) {
+      const Profile cutter = profile_of(*operation.tool);
+      const BestOfTool best(stock, part, cutter);
+      constexpr std::size_t chunk = 1024;
+      detail::parallel_for(
+          (wanted.size() + chunk - 1) / chunk,
+          part_of(progress, share, share + 1.0 / static_cast<double>(operations.size())), [&](std::size_t c) {
+            for (std::size_t k = c * chunk; k < std::min(wanted.size(), (c + 1) * chunk); ++k) {
+              const auto columns = static_cast<std::size_t>(stock.columns());
+              const std::size_t i = wanted[k];
+              const double lowest = best.at(static_cast<int>(i % columns), static_cast<int>(i / columns));
+              const bool more = stock.heights()[i] > lowest + operation.allowance_mm + limit_mm / 2;
+              left.why[i] = more ? LeftBecause::missed : LeftBecause::out_of_reach;
+            }
+          });
+    }
+    share += 1.0 / static_cast<double>(operations.size());
+  }
+  const double cell = stock.cell_mm() * stock.cell_mm();
+  for (const LeftBecause why : left.why) {
+    if (why == LeftBecause::on_purpose) left.on_purpose_mm2 += cell;
+    if (why == LeftBecause::out_of_reach) left.out_of_reach_mm2 += cell;
+    if (why == LeftBecause::missed) left.missed_mm2 += cell;
+  }
+  find_thickest(stock, excess, last_cut, left);
+  return left;
+}
+
+}  // namespace yardpass

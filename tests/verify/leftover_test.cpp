@@ -1,0 +1,87 @@
+// Why material is left: each reason where it must be, by construction.
+#include "yardpass/verify/leftover.h"
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+
+#include "support/nasty.h"
+#include "yardpass/contact/tip_surface.h"
+#include "yardpass/geom/region.h"
+
+namespace yardpass {
+namespace {
+
+/// A floor at 0 with a wall of 6 mm along Y at x = 10, cut by a ball of 6: along the foot of the wall it
+/// leaves its own roundness.
+struct Step {
+  std::shared_ptr<const ContactPart> part = make_contact_part(testing::sheet(
+      Box2(Vec2(-20, -15), Vec2(20, 15)), 400, 10, [](double x, double) { return x > 10 ? 6.0 : 0.0; }));
+  Tool ball = completed({.name = "ball6", .number = 1, .diameter_mm = 6});
+  Stock stock{Box3(Vec3(-20, -15, -5), Vec3(20, 15, 8)), 0.1};
+
+  Step() {  // passes along the wall, 0.05 mm apart
+    const Profile cutter = profile_of(ball);
+    const TipSurface surface(part, cutter);
+    std::vector<SweptMove> moves;
+    for (double x = -22; x < 22; x += 0.05) {
+      const double z = surface.height({std::clamp(x, -19.9, 19.9), 0});
+      moves.push_back({Vec3(x, -20, z), Vec3(x, 20, z), 0, true});
+    }
+    carve(stock, std::span<const Profile>(&cutter, 1), moves);
+  }
+  [[nodiscard]] Leftover explained(const std::vector<LeftByOperation>& operations) const {
+    return explain_leftover(stock, excess_map(stock, *part, 5), part, operations, {}, 0.05);
+  }
+  [[nodiscard]] LeftBecause at(const Leftover& left, double x, double y) const {
+    const auto range = stock.cells_between({x - 0.06, y - 0.06}, {x + 0.06, y + 0.06});
+    return left.why[stock.index(range.first_column, range.first_row)];
+  }
+};
+
+const Region kAll = rectangle(Box2(Vec2(-30, -30), Vec2(30, 30)));
+
+TEST(Leftover, TheRoundnessAtAFootIsOutOfReach) {
+  const Step step;
+  const Leftover left = step.explained({{kAll, {}, 0, &step.ball}});
+  EXPECT_EQ(step.at(left, 0, 0), LeftBecause::thin);
+  EXPECT_EQ(step.at(left, 9.5, 0), LeftBecause::out_of_reach);
+  EXPECT_LT(left.missed_mm2, 0.01 * left.out_of_reach_mm2);
+  // From where the arc is 0.05 off the floor or wall: about 0.55 mm from each, of 3 mm.
+  EXPECT_NEAR(left.out_of_reach_mm2, 30 * 2.45, 30 * 0.5);
+}
+
+TEST(Leftover, ABallHalfAsWideCouldHaveTakenIt) {
+  const Step step;
+  const Tool small = completed({.name = "ball2", .number = 2, .diameter_mm = 2});
+  const Leftover left = step.explained({{kAll, {}, 0, &step.ball}, {kAll, {}, 0, &small}});
+  EXPECT_EQ(step.at(left, 9.0, 0), LeftBecause::missed);
+  EXPECT_GT(left.missed_mm2, 20);
+  ASSERT_FALSE(left.thickest.empty());
+  EXPECT_EQ(left.thickest[0].why, LeftBecause::missed);
+  EXPECT_GT(left.thickest[0].at.x(), 8);
+}
+
+TEST(Leftover, PurposeIsAllowanceLidOrOutsideAllBoundaries) {
+  Step step;
+  for (int row = 0; row < step.stock.rows(); ++row)
+    for (int column = 0; column < step.stock.columns(); ++column)
+      if (step.stock.centre(column, row).x() < 0) step.stock.set_height(column, row, 0.3);
+  const Region left_half = rectangle(Box2(Vec2(-30, -30), Vec2(0, 30))),
+               corner = rectangle(Box2(Vec2(-15, 0), Vec2(-10, 5)));
+  EXPECT_EQ(step.at(step.explained({{left_half, {}, 0.3, &step.ball}}), -12, 2), LeftBecause::on_purpose)
+      << "its allowance";
+  const Leftover missed = step.explained({{left_half, corner, 0, &step.ball}});
+  EXPECT_EQ(step.at(missed, -5, 2), LeftBecause::missed);
+  EXPECT_EQ(step.at(missed, -12, 2), LeftBecause::on_purpose) << "under a lid";
+  EXPECT_EQ(step.at(missed, 9.5, 2), LeftBecause::on_purpose) << "outside all boundaries";
+  EXPECT_NEAR(missed.missed_mm2, 20 * 30 - 25, 8);
+  EXPECT_EQ(missed.thickest.size(), 10u);
+  for (std::size_t i = 0; i < 10; ++i)
+    for (std::size_t k = 0; k < i; ++k)
+      EXPECT_GE((plan(missed.thickest[i].at) - plan(missed.thickest[k].at)).norm(), 1 - 1e-9);
+  EXPECT_EQ(step.explained({}).missed_mm2, 0);
+}
+
+}  // namespace
+}  // namespace yardpass
