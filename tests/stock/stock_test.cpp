@@ -5,6 +5,7 @@
 #include <tbb/global_control.h>
 
 #include <cmath>
+#include <functional>
 #include <numbers>
 
 #include "support/rng.h"
@@ -96,6 +97,84 @@ TEST(Carve, ExactAtEveryCellCentre) {
   }
 }
 
+/// A cutter by its definition alone: height over the tip at a distance from the axis.
+struct PlainCutter {
+  Profile profile;
+  double radius;
+  std::function<double(double)> height;
+};
+
+std::vector<PlainCutter> every_cutter() {
+  const double c15 = std::cos(15 * std::numbers::pi / 180), s15 = std::sin(15 * std::numbers::pi / 180);
+  std::vector<PlainCutter> cutters;
+  cutters.push_back({Profile::ball(5), 2.5, [](double r) { return 2.5 - std::sqrt(2.5 * 2.5 - r * r); }});
+  cutters.push_back({Profile::flat(4), 2, [](double) { return 0.0; }});
+  cutters.push_back({Profile::bull(6, 1), 3, [](double r) {
+                       return r < 2 ? 0.0 : 1 - std::sqrt(std::max(0.0, 1 - (r - 2) * (r - 2)));
+                     }});
+  // A ball of 0.8 at the tip of a cone of 15 degrees, 6 high: the arc ends where its slope is that of the
+  // cone.
+  const double joint = 0.8 * c15, joint_z = 0.8 - 0.8 * s15;
+  cutters.push_back({Profile::taper(1.6, 15, 0.8, 6), joint + (6 - joint_z) * s15 / c15, [=](double r) {
+                       return r < joint ? 0.8 - std::sqrt(0.64 - r * r) : joint_z + (r - joint) * c15 / s15;
+                     }});
+  cutters.push_back({Profile::chamfer(6, 45, 1), 3, [](double r) { return r < 0.5 ? 0.0 : r - 0.5; }});
+  const Profile::OutlinePoint outline[] = {{1, 0, 0}, {2, 0.4, 0}, {3, 2, 0}};
+  cutters.push_back({Profile::from_outline(outline), 3, [](double r) {
+                       return r < 1 ? 0.0 : r < 2 ? 0.4 * (r - 1) : 0.4 + 1.6 * (r - 2);
+                     }});
+  return cutters;
+}
+
+TEST(Carve, ExactForEveryCutterLevelSlopedAndUpright) {
+  const std::vector<PlainCutter> cutters = every_cutter();
+  std::vector<Profile> profiles;
+  for (const PlainCutter& cutter : cutters) profiles.push_back(cutter.profile);
+  for (int seed = 1; seed <= testing::rounds(5); ++seed) {
+    Rng rng(static_cast<std::uint64_t>(100 + seed));
+    Stock stock(Box3(Vec3(0, 0, -4), Vec3(20, 15, 4)), 0.37);
+    std::vector<SweptMove> moves = random_moves(rng, 30);
+    for (SweptMove& move : moves) move.cutter = rng.pick(static_cast<int>(cutters.size()));
+    carve(stock, profiles, moves);
+    for (int row = 0; row < stock.rows(); ++row)
+      for (int column = 0; column < stock.columns(); ++column) {
+        const Vec2 p = stock.centre(column, row);
+        double expected = 4;
+        bool at_rim = false;
+        for (const SweptMove& move : moves) {
+          const PlainCutter& cutter = cutters[static_cast<std::size_t>(move.cutter)];
+          // The stretch of the move for which the place is below the cutter, then the least by plain search.
+          double low = 2, high = -1, best = 1e300;
+          const Vec2 from = plan(move.from) - p, along = plan(move.to) - plan(move.from);
+          const double aa = along.squaredNorm(), ab = from.dot(along),
+                       cc = from.squaredNorm() - cutter.radius * cutter.radius;
+          if (aa > 0 && ab * ab > aa * cc) {
+            low = std::max(0.0, (-ab - std::sqrt(ab * ab - aa * cc)) / aa);
+            high = std::min(1.0, (-ab + std::sqrt(ab * ab - aa * cc)) / aa);
+          } else if (aa == 0 && cc < 0) {
+            low = 0, high = 1;
+          }
+          at_rim = at_rim || std::abs((aa > 0 ? ab * ab - aa * cc : cc)) < 1e-6;
+          const auto at = [&](double t) {
+            return move.from.z() + t * (move.to.z() - move.from.z()) +
+                   cutter.height(std::min((from + t * along).norm(), cutter.radius));
+          };
+          if (low > high) continue;
+          best = std::min(at(low), at(high));
+          for (int k = 0; k < 120; ++k) {
+            const double t1 = low + (high - low) / 3, t2 = high - (high - low) / 3;
+            best = std::min({best, at(t1), at(t2)});
+            (at(t1) < at(t2) ? high : low) = at(t1) < at(t2) ? t2 : t1;
+          }
+          expected = std::min(expected, best);
+        }
+        if (!at_rim)
+          ASSERT_NEAR(stock.height(column, row), std::max(expected, -4.0), 1e-6)
+              << "seed " << seed << " cell " << column << " " << row;
+      }
+  }
+}
+
 double carved_volume(const Profile& cutter, std::vector<SweptMove> moves, double cell) {
   Stock stock(Box3(Vec3(-20, -12, -10), Vec3(60, 12, 0)), cell);
   const double before = stock.volume_mm3();
@@ -119,6 +198,72 @@ TEST(Carve, VolumesOfSolidsWithAFormula) {
     EXPECT_NEAR(carved_volume(Profile::ball(2 * r), {{{0, 0, 5}, {0, 0, -d}, 0, true}}, cell), ball_dimple,
                 0.5 * cell * wall);
   }
+}
+
+TEST(Carve, VolumesOfPocketRampHelixAndSphere) {
+  const double cell = 0.1;
+  const auto volume = [&](const Profile& cutter, const std::vector<SweptMove>& moves, const Box3& box) {
+    Stock stock(box, cell);
+    const double before = stock.volume_mm3();
+    carve(stock, std::span<const Profile>(&cutter, 1), moves);
+    return before - stock.volume_mm3();
+  };
+  const Box3 block(Vec3(-30, -30, -20), Vec3(30, 30, 0));
+  const double pi = std::numbers::pi;
+  // A pocket 24 x 14 with corners of 4, 3 deep, by passes of a flat of 8.
+  std::vector<SweptMove> pocket;
+  for (double y = -3; y <= 3.001; y += 1) pocket.push_back({Vec3(-8, y, -3), Vec3(8, y, -3), 0, true});
+  const double area = 24 * 14 - (4 - pi) * 16;
+  EXPECT_NEAR(volume(Profile::flat(8), pocket, block), area * 3, cell / 2 * 76 * 3);
+  // A ramp of a flat of 6 from 0 to -4 over 20 mm: below each place lies the lowest disc over it, which is
+  // the one farthest along; the rear half disc of the start stays uncut by more than its own chord.
+  const double ramp_slope = 4.0 / 20;
+  const double ramp = volume(Profile::flat(6), {{Vec3(-10, 0, 0), Vec3(10, 0, -4), 0, true}}, block);
+  double by_hand =
+      0;  // over strips across: depth at x is slope times the way of the farthest disc that covers it
+  for (double y = -2.9995; y < 3; y += 0.001) {
+    const double half = std::sqrt(9 - y * y);
+    // x from -10 - half to 10 - half: the disc at x + half; from there to 10 + half: the last one.
+    const double from = -10 - half, to = 10 - half;
+    const double first = to - from;
+    by_hand += 0.001 * (ramp_slope * first * first / 2 + 4 * 2 * half);
+  }
+  EXPECT_NEAR(ramp, by_hand, cell / 2 * (2 * 26 * 4));
+  // One turn of a helix, as chords, of a ball of 4 round a circle of 8, level at the end: at least the ring
+  // at the end's depth less what the pitch leaves above.
+  std::vector<SweptMove> ring;
+  for (int i = 0; i < 720; ++i) {
+    const auto at = [&](int k) {
+      return Vec3(8 * std::cos(2 * pi * k / 360), 8 * std::sin(2 * pi * k / 360),
+                  std::max(-1.5, -1.5 * k / 360.0));
+    };
+    ring.push_back({at(i), at(i + 1), 0, true});
+  }
+  // Pappus: the segment's area times the way of its centre, 2 pi 8 (it is symmetric about that circle).
+  const double d = 1.5, r = 2, h = r - d, segment = r * r * std::acos(h / r) - h * std::sqrt(r * r - h * h);
+  EXPECT_NEAR(volume(Profile::ball(4), ring, block), segment * 2 * pi * 8, cell / 2 * 2 * 2 * pi * 8 * 1.5);
+  // A ball of 6 over a dome of radius 15: level circles at its tip surface, 15 + 3 from the dome's middle.
+  std::vector<SweptMove> dome;
+  for (double angle = 0.01; angle < 1.2; angle += 0.01) {
+    const double rho = 18 * std::sin(angle), z = 18 * std::cos(angle) - 3 - 15;
+    const int n = 240;
+    for (int i = 0; i < n; ++i)
+      dome.push_back({Vec3(rho * std::cos(2 * pi * i / n), rho * std::sin(2 * pi * i / n), z),
+                      Vec3(rho * std::cos(2 * pi * (i + 1) / n), rho * std::sin(2 * pi * (i + 1) / n), z), 0,
+                      true});
+  }
+  Stock stock(block, cell);
+  const Profile ball = Profile::ball(6);
+  carve(stock, std::span<const Profile>(&ball, 1), dome);
+  for (int row = 0; row < stock.rows(); row += 7)
+    for (int column = 0; column < stock.columns(); column += 7) {
+      const double far = stock.centre(column, row).norm();
+      if (far > 13) continue;
+      const double sphere = std::sqrt(225 - far * far) - 15;
+      // Chords of 240 to the turn lie 18 (1 - cos(0.75 deg)) inside the circle, so up to that much is
+      // missing.
+      EXPECT_NEAR(stock.height(column, row), sphere, 0.006) << far;
+    }
 }
 
 TEST(Carve, SaysWhichMovesTookMaterialAndWhichRapidsMetIt) {
