@@ -12,6 +12,7 @@
 #include "app/inspect_verb.h"
 #include "app/output_folder.h"
 #include "app/terminal.h"
+#include "yardpass/curve/write_curves.h"
 #include "yardpass/part/write_stl.h"
 #include "yardpass/stock/stock_shapes.h"
 #include "yardpass/version.h"
@@ -30,6 +31,17 @@ struct Words {
   std::int32_t up_to_line = std::numeric_limits<std::int32_t>::max();
 };
 
+/// Writes what is left as a mesh, within 0.01 mm, or as much more as keeps it below a million triangles.
+void write_stock_mesh(const fs::path& file, const Stock& stock, const std::string& title, bool quiet) {
+  double tolerance = 0.01;
+  Mesh mesh = decimated_mesh(stock, tolerance);
+  while (mesh.triangles.size() > 1'000'000 && tolerance < 1) mesh = decimated_mesh(stock, tolerance *= 2);
+  write_stl(file, mesh, "what is left: " + title);
+  if (!quiet)
+    fmt::print("stock.stl: {} triangles, within {:g} mm of the simulation\n", mesh.triangles.size(),
+               tolerance);
+}
+
 int run(const fs::path& job_file, const fs::path& out, bool quiet, bool save_stock) {
   const Job job = read_job(job_file);
   app::OutputFolder folder(out);
@@ -42,8 +54,8 @@ int run(const fs::path& job_file, const fs::path& out, bool quiet, bool save_sto
   folder.write("program.nc", result->posted.text);
   folder.write("report.json", report_json(report));
   write_stl(folder.draft() / "part.stl", result->world.part->mesh(), job.title);
-  write_stl(folder.draft() / "stock.stl", mesh_of(result->judged.judgement.stock),
-            "what is left: " + job.title);
+  write_stock_mesh(folder.draft() / "stock.stl", result->judged.judgement.stock, job.title, quiet);
+  write_obj_curves(folder.draft() / "toolpaths.obj", curves_of(result->judged.program));
   if (save_stock) write_stock(folder.draft() / "stock.npy", result->judged.judgement.stock);
   folder.write("report.html", report_html(report, draw_pictures(report, folder.draft())));
   folder.publish();
@@ -67,7 +79,7 @@ int check(const Words& words) {
   const Report report = make_report(*world, *judged);
   if (folder) {
     folder->write("report.json", report_json(report));
-    write_stl(folder->draft() / "stock.stl", mesh_of(judged->judgement.stock), "what is left: " + job.title);
+    write_stock_mesh(folder->draft() / "stock.stl", judged->judgement.stock, job.title, words.quiet);
     if (words.save_stock) write_stock(folder->draft() / "stock.npy", judged->judgement.stock);
     folder->write("report.html", report_html(report, draw_pictures(report, folder->draft())));
     folder->publish();

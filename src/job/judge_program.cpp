@@ -87,4 +87,26 @@ JudgedProgram judge_program(Program program, const JobWorld& world, const StageP
   return {std::move(program), std::move(judgement), std::move(excess), std::move(leftover)};
 }
 
+std::vector<Curve> curves_of(const Program& program) {
+  std::vector<Curve> curves;
+  const ProgramMove* before = nullptr;
+  for (const ProgramMove& move : program.moves) {
+    if (move.from.z() >= kChangeHeight) {
+      before = nullptr;
+      continue;
+    }
+    const bool goes_on = before && before->rapid() == move.rapid() && before->operation == move.operation &&
+                         before->to == move.from;
+    if (!goes_on) {
+      curves.push_back({{move.from},
+                        false,
+                        move.rapid() ? "rapid" : "feed",
+                        program.operations[static_cast<std::size_t>(move.operation)]});
+    }
+    curves.back().points.push_back(move.to);
+    before = &move;
+  }
+  return curves;
+}
+
 }  // namespace yardpass

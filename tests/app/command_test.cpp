@@ -83,7 +83,7 @@ TEST_F(Command, RunWritesAWholeFolderAndCheckAgrees) {
   EXPECT_HAS(result.out, "values in force, finish");
   EXPECT_HAS(result.out, "written to result");
   for (const char* file : {"program.nc", "part.stl", "stock.stl", "report.json", "report.html", "path-1.png",
-                           "path-2.png", "excess.png"})
+                           "path-2.png", "excess.png", "toolpaths.obj"})
     EXPECT_TRUE(std::filesystem::file_size(folder() / "result" / file) > 100) << file;
   const auto json = nlohmann::json::parse(contents(folder() / "result" / "report.json"));
   EXPECT_EQ(json["verdict"], "clean");
@@ -104,6 +104,18 @@ TEST_F(Command, RunWritesAWholeFolderAndCheckAgrees) {
   const Result check = run("check result/program.nc --job job.toml");
   EXPECT_EQ(check.code, 0);
   EXPECT_HAS(check.out, "verdict: clean");
+  // The stock is saved when asked for, and the next job starts from it.
+  EXPECT_EQ(run("check result/program.nc --job job.toml --out judged --save-stock").code, 0);
+  EXPECT_TRUE(std::filesystem::exists(folder() / "judged" / "stock.frame"));
+  std::string second = contents(folder() / "job.toml");
+  const std::size_t at = second.find("[stock]"), end = second.find("\n[", at + 1);
+  second.replace(at, end - at, "[stock]\nfile = \"judged/stock.npy\"\n");
+  store(folder() / "second.toml", second);
+  const Result again = run("check result/program.nc --job second.toml");
+  EXPECT_EQ(again.code, 0) << again.out << again.error;
+  EXPECT_HAS(again.out, "of the stock file");
+  // Up to a line: less is cut.
+  EXPECT_HAS(run("check result/program.nc --job job.toml --up-to-line 12").out, "verdict: clean");
   // A second run into the same folder replaces it.
   EXPECT_EQ(run("run job.toml --out result --quiet").code, 0);
 }

@@ -316,6 +316,47 @@ TEST(Stock, RefusesImpossibleSizes) {
   EXPECT_THROW(Stock(Box3(Vec3(0, 0, 0), Vec3(1e4, 1e4, 1)), 0.01), Error);
 }
 
+TEST(StockMesh, DecimatedStaysWithinItsTolerance) {
+  for (const auto& [width, depth] : {std::pair(40.0, 20.0), std::pair(12.9, 25.7), std::pair(6.4, 6.5)}) {
+    Stock stock(Box3(Vec3(0, 0, -10), Vec3(width, depth, 0)), 0.1);
+    const Profile cutter[] = {Profile::ball(8), Profile::flat(3)};
+    const SweptMove moves[] = {{{0, 10, -3}, {40, 10, -3}, 0, true}, {{2, 2, -1}, {30, 9, -5}, 1, true}};
+    carve(stock, cutter, moves);
+    std::size_t before = SIZE_MAX;
+    for (const double tolerance : {0.001, 0.02, 0.2}) {
+      const Mesh mesh = decimated_mesh(stock, tolerance);
+      EXPECT_TRUE(edge_report(mesh).closed());
+      EXPECT_EQ(edge_report(mesh).flipped, 0);
+      EXPECT_LT(mesh.triangles.size(), before);
+      before = mesh.triangles.size();
+      // Every cell centre against the triangle above it.
+      std::vector<double> top(stock.heights().size(), -1e9);
+      for (std::size_t t = 0; t < mesh.triangles.size(); ++t) {
+        const Vec3 a = mesh.corner(t, 0), b = mesh.corner(t, 1), c = mesh.corner(t, 2);
+        const double area = cross2(plan(b) - plan(a), plan(c) - plan(a));
+        if (area < 1e-9) continue;  // sides and bottom
+        const Vec2 low = plan(a).cwiseMin(plan(b)).cwiseMin(plan(c)),
+                   high = plan(a).cwiseMax(plan(b)).cwiseMax(plan(c));
+        const auto range = stock.cells_between(low, high);
+        for (int row = range.first_row; row < range.last_row; ++row)
+          for (int column = range.first_column; column < range.last_column; ++column) {
+            const Vec2 p = stock.centre(column, row);
+            const double u = cross2(plan(c) - plan(b), p - plan(b)) / area,
+                         v = cross2(plan(a) - plan(c), p - plan(c)) / area, w = 1 - u - v;
+            if (std::min({u, v, w}) < -1e-9) continue;
+            double& z = top[stock.index(column, row)];
+            z = std::max(z, u * a.z() + v * b.z() + w * c.z());
+          }
+      }
+      for (int row = 0; row < stock.rows(); ++row)
+        for (int column = 0; column < stock.columns(); ++column)
+          ASSERT_NEAR(top[stock.index(column, row)], stock.height(column, row), tolerance + 1e-6)
+              << width << " " << tolerance;
+    }
+    EXPECT_LT(before, stock.heights().size());
+  }
+}
+
 TEST(StockMesh, IsClosedAndHoldsTheVolume) {
   Stock stock(Box3(Vec3(0, 0, -10), Vec3(40, 20, 0)), 0.1);
   const Profile cutter[] = {Profile::ball(8)};

@@ -139,6 +139,10 @@ struct RunResult {
                                           const StageProgress& progress = {},
                                           std::int32_t up_to_line = std::numeric_limits<std::int32_t>::max());
 
+/// The way of the tip through a program as curves: the layer is the operation, the name "feed" or "rapid",
+/// one curve for each run of moves of one kind. The way down after a tool change is left out.
+[[nodiscard]] std::vector<Curve> curves_of(const Program& program);
+
 /// Where operations of the program work, by their names in the job: for statistics. The whole part for
 /// unknown names.
 [[nodiscard]] Region area_of(const JobWorld& world, const std::string& operation);

@@ -96,6 +96,11 @@ struct CarveLog {
 void carve(Stock& stock, std::span<const Profile> cutters, std::span<const SweptMove> moves,
            CarveLog* log = nullptr, const Progress& progress = {}, std::span<const TestedBody> tested = {});
 
+/// The material as a closed mesh with few triangles where it is smooth: at no cell centre is the mesh farther
+/// than the tolerance from the material's height (the outermost cells are drawn out to the sides of the
+/// block).
+[[nodiscard]] Mesh decimated_mesh(const Stock& stock, double tolerance_mm);
+
 /// The material as a closed mesh with at most about `most_triangles`; cells are taken together in squares as
 /// needed, the highest of them giving the height, so the mesh never shows less material than there is at cell
 /// centres.
