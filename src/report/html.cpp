@@ -59,14 +59,65 @@ std::string operations_table(const Report& report) {
   return html + fmt::format(
                     "</table><p class=faint>Material left is measured at the end of the program, inside the "
                     "operation's "
-                    "boundary. In all, left {}. Whole program: {}.</p>",
-                    escaped(left_words(report)), clock(report.judged.judgement.seconds));
+                    "boundary. Whole program: {}.</p>",
+                    clock(report.judged.judgement.seconds));
+}
+
+std::string kind_words(const Finding& finding) {
+  std::string words = name_of(finding.kind);
+  if (!finding.guard.empty()) words += fmt::format(" \"{}\"", finding.guard);
+  if (!finding.accepted_because.empty()) words += fmt::format(" (accepted: {})", finding.accepted_because);
+  return words;
+}
+
+std::string time_table(const Report& report) {
+  std::string html =
+      "<table><tr><th class=left>operation</th><th>at feed</th><th>rapids</th><th>retracts</th><th>tool "
+      "change</th>"
+      "<th>all</th><th>length over feed alone</th><th>feed that takes nothing</th></tr>";
+  for (const OperationReport& operation : report.operations) {
+    const OperationTime& time = operation.judged.time;
+    html += fmt::format(
+        "<tr><td "
+        "class=left>{}</td><td>{}</td><td>{}</td><td>{}</td><td>{}</td><td>{}</td><td>{}</td><td>{}</td></"
+        "tr>",
+        escaped(operation.name), clock(time.feed_s), clock(time.rapid_s), clock(time.retract_s),
+        clock(time.tool_change_s), clock(time.all_s()), clock(time.plain_s),
+        percent_words(operation.judged.feed_mm > 0 ? operation.judged.air_feed_mm / operation.judged.feed_mm
+                                                   : 0));
+  }
+  return html + "</table>";
+}
+
+std::string thickest_table(const Report& report) {
+  const Leftover& left = report.judged.leftover;
+  std::string html = fmt::format("<p>Left {}.</p>", escaped(left_words(report)));
+  if (left.thickest.empty()) return html;
+  html +=
+      "<table><tr><th>mm</th><th class=left>why</th><th>X</th><th>Y</th><th>Z</th><th class=left>cut last "
+      "by</th><th>line</th></tr>";
+  for (const ThickPlace& place : left.thickest) {
+    std::string operation = "nothing", line;
+    if (place.last_cut >= 0) {
+      const ProgramMove& move = report.judged.program.moves[static_cast<std::size_t>(place.last_cut)];
+      operation = report.judged.program.operations[static_cast<std::size_t>(move.operation)];
+      line = std::to_string(move.line);
+    }
+    html += fmt::format(
+        "<tr><td>{:.3f}</td><td class=left>{}</td><td>{:.2f}</td><td>{:.2f}</td><td>{:.2f}</td><td "
+        "class=left>{}</td><td>{}</td></tr>",
+        place.excess_mm, name_of(place.why), place.at.x(), place.at.y(), place.at.z(), escaped(operation),
+        line);
+  }
+  return html + "</table>";
 }
 
 std::string findings_table(const Report& report) {
   const auto& findings = report.judged.judgement.findings;
   if (findings.empty())
-    return "<p>None: no cutter, shank or holder enters the part, no rapid meets material.</p>";
+    return "<p>None: no cutter, shank or holder enters part or guards beyond what its operation states, no "
+           "rapid, "
+           "shank or holder meets material, and none stands above the flutes.</p>";
   std::string html =
       "<table><tr><th>line</th><th class=left>what</th><th class=left>operation</th><th>depth, "
       "mm</th><th>X</th><th>Y</th>"
@@ -76,7 +127,7 @@ std::string findings_table(const Report& report) {
         "<tr><td>{}</td><td class=left>{}</td><td "
         "class=left>{}</td><td>{:.3f}</td><td>{:.3f}</td><td>{:.3f}</td>"
         "<td>{:.3f}</td><td>{}</td><td>{}</td></tr>",
-        finding.line, name_of(finding.kind),
+        finding.line, escaped(kind_words(finding)),
         escaped(report.judged.program.operations[static_cast<std::size_t>(finding.operation)]),
         finding.depth_mm, finding.at.x(), finding.at.y(), finding.at.z(), finding.moves, finding.worst_line);
   return html + "</table>";
@@ -143,13 +194,19 @@ std::string report_html(const Report& report, const std::vector<Picture>& pictur
   html += fmt::format(
       "<p class=faint>Stock X {:g} to {:g}, Y {:g} to {:g}, Z {:g} to {:g} mm; part of {} triangles, {}; "
       "simulated in cells "
-      "of {:g} mm. Not judged: shank and holder against stock, flute length.</p>",
+      "of {:g} mm.{}</p>",
       block.min().x(), block.max().x(), block.min().y(), block.max().y(), block.min().z(), block.max().z(),
       report.world.summary.triangles, report.world.summary.edges.closed() ? "closed" : "not closed",
-      report.world.cell_mm);
+      report.world.cell_mm,
+      report.undercut_mm2 > 0
+          ? fmt::format(" Not judged: {:.1f} mm2 of undercut faces, below which no material is seen.",
+                        report.undercut_mm2)
+          : "");
   html += part_words(report.world);
   html += "<h2>Operations</h2>" + operations_table(report);
   html += "<h2>Findings</h2>" + findings_table(report);
+  html += "<h2>What is left, thickest places</h2>" + thickest_table(report);
+  html += "<h2>Time</h2>" + time_table(report);
   if (!pictures.empty()) html += "<h2>Pictures</h2>";
   for (const Picture& picture : pictures)
     html += fmt::format("<figure><img src='{}' alt='{}'><figcaption>{}</figcaption></figure>", picture.file,
