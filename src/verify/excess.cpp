@@ -9,33 +9,61 @@
 
 namespace yardpass {
 
-std::vector<double> part_heights(const Stock& stock, const std::shared_ptr<const ContactPart>& part) {
+namespace {
+
+/// Rows are done in bands of about a million cells, so that little besides the result is held in memory.
+int rows_of_band(const Stock& stock) { return std::max(1, 1'000'000 / stock.columns()); }
+
+std::vector<double> heights_of_rows(const Stock& stock, const TipSurface& needle, int first, int last) {
   std::vector<Vec2> places;
-  places.reserve(static_cast<std::size_t>(stock.columns()) * static_cast<std::size_t>(stock.rows()));
-  for (int row = 0; row < stock.rows(); ++row)
+  places.reserve(static_cast<std::size_t>(stock.columns()) * static_cast<std::size_t>(last - first));
+  for (int row = first; row < last; ++row)
     for (int column = 0; column < stock.columns(); ++column) places.push_back(stock.centre(column, row));
-  return heights(TipSurface(part, Profile::needle()), places);
+  return heights(needle, places);
+}
+
+}  // namespace
+
+std::vector<double> part_heights(const Stock& stock, const std::shared_ptr<const ContactPart>& part) {
+  const TipSurface needle(part, Profile::needle());
+  std::vector<double> result;
+  result.reserve(stock.heights().size());
+  const int band = rows_of_band(stock);
+  for (int first = 0; first < stock.rows(); first += band) {
+    const std::vector<double> rows =
+        heights_of_rows(stock, needle, first, std::min(first + band, stock.rows()));
+    result.insert(result.end(), rows.begin(), rows.end());
+  }
+  return result;
 }
 
 ExcessMap excess_map(const Stock& stock, const ContactPart& part, double at_most_mm,
                      const Progress& progress) {
   ExcessMap map{stock.columns(), stock.rows(), {}, at_most_mm};
-  map.excess_mm.resize(static_cast<std::size_t>(stock.columns()) * static_cast<std::size_t>(stock.rows()));
+  map.excess_mm.resize(stock.heights().size());
   const std::shared_ptr<const ContactPart> unowned(std::shared_ptr<void>(), &part);
-  const std::vector<double> uppers = part_heights(stock, unowned);
-  detail::parallel_for(stock.rows(), progress, [&](int row) {
-    for (int column = 0; column < stock.columns(); ++column) {
-      const Vec2 centre = stock.centre(column, row);
-      const double upper = uppers[stock.index(column, row)], top = stock.height(column, row);
-      float& value = map.excess_mm[stock.index(column, row)];
-      if (upper == kNothingBelow) {
-        value = std::numeric_limits<float>::quiet_NaN();
-        continue;
+  const TipSurface needle(unowned, Profile::needle());
+  const int band = rows_of_band(stock);
+  for (int first = 0; first < stock.rows(); first += band) {
+    const int last = std::min(first + band, stock.rows());
+    const std::vector<double> uppers = heights_of_rows(stock, needle, first, last);
+    const double all = stock.rows();
+    detail::parallel_for(last - first, part_of(progress, first / all, last / all), [&](int offset) {
+      const int row = first + offset;
+      for (int column = 0; column < stock.columns(); ++column) {
+        const Vec2 centre = stock.centre(column, row);
+        const double upper = uppers[stock.index(column, offset)], top = stock.height(column, row);
+        float& value = map.excess_mm[stock.index(column, row)];
+        if (upper == kNothingBelow) {
+          value = std::numeric_limits<float>::quiet_NaN();
+          continue;
+        }
+        const double distance =
+            part.distance(with_z(centre, top), std::min(at_most_mm, std::abs(top - upper)));
+        value = static_cast<float>(top < upper ? -distance : distance);
       }
-      const double distance = part.distance(with_z(centre, top), std::min(at_most_mm, std::abs(top - upper)));
-      value = static_cast<float>(top < upper ? -distance : distance);
-    }
-  });
+    });
+  }
   return map;
 }
 
