@@ -87,25 +87,6 @@ std::vector<Curve> cut_run(const Curve& curve, std::vector<double> places) {
   return result;
 }
 
-void simplify_between(const Polyline3& points, std::size_t first, std::size_t last, double tolerance,
-                      std::vector<std::uint8_t>& keep) {
-  std::vector<std::pair<std::size_t, std::size_t>> open{{first, last}};
-  while (!open.empty()) {
-    const auto [a, b] = open.back();
-    open.pop_back();
-    double most = tolerance;
-    std::size_t where = 0;
-    for (std::size_t i = a + 1; i < b; ++i) {
-      const double d = distance_to_segment(points[i], points[a], points[b]);
-      if (d > most) most = d, where = i;
-    }
-    if (where == 0) continue;
-    keep[where] = 1;
-    open.emplace_back(a, where);
-    open.emplace_back(where, b);
-  }
-}
-
 }  // namespace
 
 Curve flattened(Curve curve, double z) {
@@ -124,24 +105,9 @@ Curve reversed(Curve curve) {
 }
 
 Curve simplified(const Curve& curve, double tolerance_mm) {
-  const Polyline3 run = run_of(curve);
-  if (run.size() < 3) return curve;
-  std::vector<std::uint8_t> keep(run.size(), 0);
-  keep.front() = keep.back() = 1;
-  std::size_t middle = run.size() - 1;
-  if (curve.closed) {  // two halves, or the line between its ends is a point
-    middle = 0;
-    for (std::size_t i = 1; i < run.size(); ++i)
-      if ((run[i] - run[0]).norm() > (run[middle] - run[0]).norm()) middle = i;
-    keep[middle] = 1;
-  }
-  simplify_between(run, 0, middle, tolerance_mm, keep);
-  simplify_between(run, middle, run.size() - 1, tolerance_mm, keep);
-  Polyline3 points;
-  for (std::size_t i = 0; i + (curve.closed ? 1 : 0) < run.size(); ++i)
-    if (keep[i]) points.push_back(run[i]);
-  if (curve.closed && points.size() < 3) return curve;
-  return like(curve, std::move(points), curve.closed);
+  const std::span<const Vec3> points(curve.points);
+  return like(curve, curve.closed ? simplify_loop(points, tolerance_mm) : simplify(points, tolerance_mm),
+              curve.closed);
 }
 
 std::vector<Curve> split_at(const Curve& curve, const Vec2& place) {

@@ -29,7 +29,10 @@ double length(std::span<const Vec3> line) { return chain_length(line); }
 double distance_to_segment(const Vec2& p, const Vec2& a, const Vec2& b) { return segment_distance(p, a, b); }
 double distance_to_segment(const Vec3& p, const Vec3& a, const Vec3& b) { return segment_distance(p, a, b); }
 
-Polyline2 simplify(std::span<const Vec2> line, double tolerance_mm) {
+namespace {
+
+template <typename Point>
+std::vector<Point> simplified_chain(std::span<const Point> line, double tolerance_mm) {
   if (line.size() < 3) return {line.begin(), line.end()};
   std::vector<char> keep(line.size(), 0);
   keep.front() = keep.back() = 1;
@@ -48,25 +51,41 @@ Polyline2 simplify(std::span<const Vec2> line, double tolerance_mm) {
     open.emplace_back(first, at);
     open.emplace_back(at, last);
   }
-  Polyline2 result;
+  std::vector<Point> result;
   for (std::size_t i = 0; i < line.size(); ++i)
     if (keep[i]) result.push_back(line[i]);
   return result;
 }
 
-Polyline2 simplify_loop(std::span<const Vec2> loop, double tolerance_mm) {
+template <typename Point>
+std::vector<Point> simplified_ring(std::span<const Point> loop, double tolerance_mm) {
   if (loop.size() < 4) return {loop.begin(), loop.end()};
   // Cut the loop at its first point and at the point farthest from it, so that neither half is degenerate.
   std::size_t far = 0;
   for (std::size_t i = 1; i < loop.size(); ++i)
     if ((loop[i] - loop[0]).squaredNorm() > (loop[far] - loop[0]).squaredNorm()) far = i;
-  Polyline2 result = simplify(loop.first(far + 1), tolerance_mm);
-  Polyline2 rest(loop.begin() + static_cast<std::ptrdiff_t>(far), loop.end());
+  std::vector<Point> result = simplified_chain(loop.first(far + 1), tolerance_mm);
+  std::vector<Point> rest(loop.begin() + static_cast<std::ptrdiff_t>(far), loop.end());
   rest.push_back(loop[0]);
-  rest = simplify(rest, tolerance_mm);
+  rest = simplified_chain(std::span<const Point>(rest), tolerance_mm);
   result.insert(result.end(), rest.begin() + 1, rest.end() - 1);
   if (result.size() < 3) return {loop.begin(), loop.end()};
   return result;
+}
+
+}  // namespace
+
+Polyline2 simplify(std::span<const Vec2> line, double tolerance_mm) {
+  return simplified_chain(line, tolerance_mm);
+}
+Polyline3 simplify(std::span<const Vec3> line, double tolerance_mm) {
+  return simplified_chain(line, tolerance_mm);
+}
+Polyline2 simplify_loop(std::span<const Vec2> loop, double tolerance_mm) {
+  return simplified_ring(loop, tolerance_mm);
+}
+Polyline3 simplify_loop(std::span<const Vec3> loop, double tolerance_mm) {
+  return simplified_ring(loop, tolerance_mm);
 }
 
 std::vector<Polyline3> between_heights(const Polyline3& line, double low_z, double high_z) {

@@ -3,6 +3,7 @@
 
 #include <fmt/format.h>
 
+#include "report/leftover_picture.h"
 #include "report/plot.h"
 #include "yardpass/contact/tip_surface.h"
 #include "yardpass/report/report.h"
@@ -287,6 +288,8 @@ std::vector<Picture> draw_pictures(const Report& report, const std::filesystem::
   }
   pictures.push_back({"excess.png", "Material left on the part at the end"});
   draw_excess(report, box, folder / pictures.back().file);
+  pictures.push_back({"left.png", "Why material is left"});
+  detail::draw_leftover(report, box, folder / pictures.back().file);
   return pictures;
 }
 

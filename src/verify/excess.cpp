@@ -5,6 +5,7 @@
 #include <limits>
 
 #include "geom/parallel_for.h"
+#include "verify/cells_inside.h"
 #include "yardpass/contact/tip_surface.h"
 
 namespace yardpass {
@@ -75,20 +76,10 @@ ExcessStatistics statistics(const ExcessMap& map, const Stock& stock, const Regi
     std::size_t cell;
   };
   std::vector<Sample> samples;
-  for (int row = 0; row < map.rows; ++row) {
-    // The area's crossings of the row's line, instead of a test of every cell against every edge.
-    const Vec2 from(stock.block().min().x() - 1, stock.centre(0, row).y()),
-        to(stock.block().max().x() + 1, from.y());
-    for (const Interval& part : inside(area, from, to)) {
-      const double length = to.x() - from.x();
-      const auto range = stock.cells_between({from.x() + part.from * length, from.y()},
-                                             {from.x() + part.to * length, from.y()});
-      for (int column = range.first_column; column < range.last_column; ++column) {
-        const float value = map.excess_mm[stock.index(column, row)];
-        if (!std::isnan(value)) samples.push_back({value, stock.index(column, row)});
-      }
-    }
-  }
+  detail::for_cells_inside(stock, area, [&](int column, int row) {
+    const float value = map.excess_mm[stock.index(column, row)];
+    if (!std::isnan(value)) samples.push_back({value, stock.index(column, row)});
+  });
   if (samples.empty()) return result;
   std::sort(samples.begin(), samples.end(), [](const Sample& a, const Sample& b) {
     return a.value != b.value ? a.value < b.value : a.cell < b.cell;

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "geom/parallel_for.h"
+#include "verify/cells_inside.h"
 #include "yardpass/contact/tip_surface.h"
 
 namespace yardpass {
@@ -26,21 +27,9 @@ const char* name_of(LeftBecause why) {
 
 namespace {
 
-/// Cells whose centre lies in a region, row by row, by its crossings with the rows.
 std::vector<std::uint8_t> cells_inside(const Stock& stock, const Region& region) {
   std::vector<std::uint8_t> marks(stock.heights().size(), 0);
-  if (region.empty()) return marks;
-  for (int row = 0; row < stock.rows(); ++row) {
-    const Vec2 from(stock.block().min().x() - 1, stock.centre(0, row).y()),
-        to(stock.block().max().x() + 1, from.y());
-    const double length = to.x() - from.x();
-    for (const Interval& part : inside(region, from, to)) {
-      const auto range = stock.cells_between({from.x() + part.from * length, from.y()},
-                                             {from.x() + part.to * length, from.y()});
-      for (int column = range.first_column; column < range.last_column; ++column)
-        marks[stock.index(column, row)] = 1;
-    }
-  }
+  detail::for_cells_inside(stock, region, [&](int column, int row) { marks[stock.index(column, row)] = 1; });
   return marks;
 }
 

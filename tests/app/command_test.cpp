@@ -83,7 +83,7 @@ TEST_F(Command, RunWritesAWholeFolderAndCheckAgrees) {
   EXPECT_HAS(result.out, "values in force, finish");
   EXPECT_HAS(result.out, "written to result");
   for (const char* file : {"program.nc", "part.stl", "stock.stl", "report.json", "report.html", "path-1.png",
-                           "path-2.png", "excess.png", "toolpaths.obj"})
+                           "path-2.png", "excess.png", "left.png", "toolpaths.obj"})
     EXPECT_TRUE(std::filesystem::file_size(folder() / "result" / file) > 100) << file;
   const auto json = nlohmann::json::parse(contents(folder() / "result" / "report.json"));
   EXPECT_EQ(json["verdict"], "clean");

@@ -26,9 +26,11 @@ using Polyline3 = std::vector<Vec3>;
 /// Source: D. H. Douglas and T. K. Peucker, "Algorithms for the reduction of the number of points required to
 /// represent a digitized line or its caricature", 1973.
 [[nodiscard]] Polyline2 simplify(std::span<const Vec2> line, double tolerance_mm);
+[[nodiscard]] Polyline3 simplify(std::span<const Vec3> line, double tolerance_mm);
 
 /// The same for a closed loop (first point not repeated). Loops that would keep less than three points are
 /// returned as they are.
 [[nodiscard]] Polyline2 simplify_loop(std::span<const Vec2> loop, double tolerance_mm);
+[[nodiscard]] Polyline3 simplify_loop(std::span<const Vec3> loop, double tolerance_mm);
 
 }  // namespace yardpass
