@@ -120,6 +120,24 @@ TEST_F(Command, RunWritesAWholeFolderAndCheckAgrees) {
   EXPECT_EQ(run("run job.toml --out result --quiet").code, 0);
 }
 
+TEST_F(Command, AcceptedFindingsStayInVerdictAndReport) {
+  ASSERT_EQ(run("run job.toml --out result --quiet").code, 0);
+  const std::string spoiled = spoiled_job("diameter = 6", "diameter = 8");
+  store(folder() / "accepted.toml", contents(folder() / spoiled) +
+                                        "[[accepted]]\nfinding = \"gouge\"\noperation = \"finish\"\nup_to = "
+                                        "9\nreason = \"a trial in board\"\n"
+                                        "[[accepted]]\nfinding = \"gouge\"\noperation = \"rough\"\nup_to = "
+                                        "9\nreason = \"a trial in board\"\n");
+  const Result check = run("check result/program.nc --job accepted.toml --out judged");
+  EXPECT_HAS(check.out, "accepted: a trial in board");
+  const auto json = nlohmann::json::parse(contents(folder() / "judged" / "report.json"));
+  for (const auto& finding : json["findings"])
+    if (finding["kind"] == "gouge") EXPECT_EQ(finding["accepted_because"], "a trial in board");
+  EXPECT_TRUE(json["left"].contains("missed_area"));
+  EXPECT_TRUE(json["operations"][0]["time"].contains("without_acceleration"));
+  EXPECT_HAS(contents(folder() / "judged" / "report.html"), "(accepted: a trial in board)");
+}
+
 TEST_F(Command, ThreadsDoNotChangeABit) {
   ASSERT_EQ(run("run job.toml --out one --threads 1").code, 0);
   ASSERT_EQ(run("run job.toml --out two --threads 2").code, 0);

@@ -80,6 +80,47 @@ TEST_F(JudgeJob, TravelAndAcceptedFindings) {
   EXPECT_EQ(accepted.judged.judgement.findings.size(), out.judged.judgement.findings.size());
 }
 
+TEST_F(JudgeJob, RegionGuardsHoldForOperationsThatNameThem) {
+  // A wall region: the finishing ball goes along it as it should, unless its operation guards it.
+  write_stl(folder() / "part.stl",
+            testing::sheet(Box2(Vec2(-20, -15), Vec2(20, 15)), 80, 30,
+                           [](double x, double) { return x > 12 ? 4.0 : 0.0; }),
+            "part");
+  const std::string wall =
+      "[regions.wall]\nbox = [[11, -20, 0.5], [13, 20, 9]]\n[guards.wall]\nregion = \"wall\"\nclearance = "
+      "1\n";
+  const RunResult near = run_job(job(wall));
+  EXPECT_TRUE(near.judged.judgement.clean()) << "touching the part is no finding";
+  const JobWorld guarded = load_world(job(wall, "guards = \"wall\"\n"));
+  const Judgement judged = judge_program(near.judged.program, guarded).judgement;
+  ASSERT_FALSE(judged.clean());
+  EXPECT_EQ(judged.findings[0].guard, "wall");
+  EXPECT_NEAR(judged.findings[0].depth_mm, 1, 0.01);
+}
+
+TEST_F(JudgeJob, WhatIsLeftNamesTheOperationThatCutLast) {
+  const RunResult coarse = run_job(job("", "keep_inside = [[-10, -10], [10, -10], [10, 10], [-10, 10]]\n"));
+  const Leftover& left = coarse.judged.leftover;
+  EXPECT_GT(left.on_purpose_mm2, 600) << "outside the boundary the half millimetre on top stays on purpose";
+  EXPECT_LT(left.missed_mm2, 30);
+  for (const ThickPlace& place : left.thickest)
+    if (place.why == LeftBecause::on_purpose) EXPECT_GT(plan(place.at).cwiseAbs().maxCoeff(), 9.9);
+}
+
+TEST_F(JudgeJob, ToolpathsAsCurvesHoldEveryMove) {
+  const RunResult run = run_job(job(""));
+  const std::vector<Curve> curves = curves_of(run.judged.program);
+  double feed = 0, rapid = 0;
+  for (const Curve& curve : curves) {
+    EXPECT_EQ(curve.layer, "finish");
+    (curve.name == "feed" ? feed : rapid) += length(curve);
+  }
+  EXPECT_NEAR(feed, run.judged.judgement.operations[0].feed_mm, 1e-6);
+  EXPECT_NEAR(rapid, run.judged.judgement.operations[0].rapid_mm, 1e-6);
+  for (std::size_t i = 0; i + 1 < curves.size(); ++i)
+    EXPECT_EQ(curves[i].points.back(), curves[i + 1].points.front()) << "one goes on where the other ends";
+}
+
 TEST_F(JudgeJob, StockOfEveryKind) {
   const auto box_of = [&](const std::string& stock) {
     stock_ = "[stock]\n" + stock;
