@@ -107,6 +107,8 @@ class OperationPlanner {
     make_surface(number("allowance", operation_.allowance_mm, defaults.allowance_mm));
     if (operation_.scallop_mm) number("scallop_height", operation_.scallop_mm, defaults.scallop_mm);
     options.stepover_mm = stepover_ = number("stepover", operation_.stepover_mm, defaults.stepover_mm);
+    if (tool_.shape != Shape::chamfer && tool_.shape != Shape::profile)
+      result_.scallop_mm = scallop_height(tool_, stepover_);
     options.angle_deg = number("angle", operation_.angle_deg, defaults.angle_deg, "degrees");
     options.tolerance_mm = links_.tolerance_mm =
         number("tolerance", operation_.tolerance_mm, defaults.tolerance_mm);

@@ -41,4 +41,13 @@ ParallelDefaults parallel_defaults(const Tool& tool, double scallop_mm) {
   return result;
 }
 
+double scallop_height(const Tool& tool, double stepover_mm) {
+  const double corner = tool.shape == Shape::ball ? tool.diameter_mm / 2 : tool.corner_radius_mm;
+  const double flat =
+      tool.shape == Shape::flat ? tool.diameter_mm / 2 : std::max(0.0, tool.diameter_mm / 2 - corner);
+  const double half = stepover_mm / 2 - flat;  // of what the round corners have to span
+  if (half <= 0) return 0;
+  return half < corner ? corner - std::sqrt((corner - half) * (corner + half)) : corner;
+}
+
 }  // namespace yardpass

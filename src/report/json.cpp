@@ -1,5 +1,6 @@
 #include <algorithm>
 #include <cmath>
+#include <limits>
 
 #include <fmt/format.h>
 
@@ -89,6 +90,9 @@ Json operation_json(const OperationReport& operation) {
   json["air_feed_length"] = rounded(judged.air_feed_mm);
   json["excess"] = excess_json(operation.excess);
   if (!operation.planned) return json;
+  if (operation.planned->scallop_mm)
+    json["scallop"] = {{"asked", rounded(*operation.planned->scallop_mm)},
+                       {"measured", rounded(operation.measured_scallop_mm)}};
   json["values"] = Json::array();
   for (const ValueInForce& value : operation.planned->values)
     json["values"].push_back({{"key", value.key}, {"value", value.value}, {"source", value.source}});
@@ -150,8 +154,20 @@ std::string in_words(const Finding& finding) {
 
 namespace {
 
+double allowance_of(const Job& job, const std::string& name) {
+  for (const OperationJob& operation : job.operations)
+    if (operation.name == name) return operation.allowance_mm.value_or(0);
+  return 0;
+}
+
 void add_operations(Report& report, const std::vector<OperationResult>* planned) {
   const JudgedProgram& judged = report.judged;
+  // Ridges are what was cut: what is left on purpose or out of reach is none.
+  ExcessMap wanted = judged.excess;
+  for (std::size_t i = 0; i < wanted.excess_mm.size(); ++i)
+    if (judged.leftover.why[i] == LeftBecause::on_purpose ||
+        judged.leftover.why[i] == LeftBecause::out_of_reach)
+      wanted.excess_mm[i] = std::numeric_limits<float>::quiet_NaN();
   for (const OperationJudgement& operation : judged.judgement.operations) {
     OperationReport entry;
     entry.name = operation.name;
@@ -165,6 +181,9 @@ void add_operations(Report& report, const std::vector<OperationResult>* planned)
       for (const OperationResult& result : *planned)
         if (result.name == operation.name) entry.planned = &result;
     entry.excess = statistics(judged.excess, judged.judgement.stock, area_of(report.world, operation.name));
+    entry.measured_scallop_mm =
+        statistics(wanted, judged.judgement.stock, area_of(report.world, operation.name)).p99_mm -
+        allowance_of(report.job, operation.name);
     report.operations.push_back(std::move(entry));
   }
 }

@@ -5,6 +5,7 @@
 #include "support/scratch.h"
 #include "yardpass/job/run.h"
 #include "yardpass/part/write_stl.h"
+#include "yardpass/plan/defaults.h"
 #include "yardpass/stock/stock_shapes.h"
 
 namespace yardpass {
@@ -105,6 +106,24 @@ TEST_F(JudgeJob, WhatIsLeftNamesTheOperationThatCutLast) {
   EXPECT_LT(left.missed_mm2, 30);
   for (const ThickPlace& place : left.thickest)
     if (place.why == LeftBecause::on_purpose) EXPECT_GT(plan(place.at).cwiseAbs().maxCoeff(), 9.9);
+}
+
+TEST_F(JudgeJob, RidgesAreAsHighAsTheStepoverSays) {
+  const RunResult run = [&] {
+    Job wide = job("", "tolerance = 0.002\n");
+    wide.operations[0].stepover_mm = 1.5;
+    return run_job(wide);
+  }();
+  ASSERT_TRUE(run.operations[0].scallop_mm);
+  EXPECT_NEAR(*run.operations[0].scallop_mm, 3 - std::sqrt(9 - 0.75 * 0.75), 1e-12);
+  const ExcessStatistics left =
+      statistics(run.judged.excess, run.judged.judgement.stock, rectangle(Box2(Vec2(-5, -12), Vec2(5, 12))));
+  EXPECT_NEAR(left.p99_mm, *run.operations[0].scallop_mm, 0.25 * *run.operations[0].scallop_mm)
+      << "nearly level here; cells of 0.2 mm see the ridges from the side";
+  Tool bull = completed({.shape = Shape::bull, .diameter_mm = 10, .corner_radius_mm = 1});
+  EXPECT_EQ(scallop_height(bull, 8), 0);
+  EXPECT_NEAR(scallop_height(bull, 9), 1 - std::sqrt(0.75), 1e-12);
+  EXPECT_EQ(scallop_height(bull, 12), 1);
 }
 
 TEST_F(JudgeJob, ToolpathsAsCurvesHoldEveryMove) {

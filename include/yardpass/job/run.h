@@ -112,6 +112,8 @@ struct OperationResult {
   PathLengths lengths;
   std::int64_t points = 0;         ///< moves at feed
   std::vector<std::string> notes;  ///< what the user should know
+  /// Ridges that its stepover leaves on flat ground; nothing for roughing, chamfers and free profiles.
+  std::optional<double> scallop_mm = {};
 };
 
 /// A program judged: also what `yardpass check` gives.

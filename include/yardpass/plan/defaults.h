@@ -33,4 +33,10 @@ struct ParallelDefaults {
 /// by s = 2 sqrt(2 R c - c^2).
 [[nodiscard]] ParallelDefaults parallel_defaults(const Tool& tool, double scallop_mm = 0);
 
+/// Height of the ridges that passes this far apart leave on flat ground: R - sqrt(R^2 - (stepover / 2)^2) of
+/// a tip that is round to its middle; what is left of the stepover beyond a flat middle counts. 0 where
+/// passes overlap within the flat; the corner radius where they do not overlap at all. For ball, bull, flat
+/// and taper.
+[[nodiscard]] double scallop_height(const Tool& tool, double stepover_mm);
+
 }  // namespace yardpass
