@@ -31,15 +31,15 @@ struct Words {
   std::int32_t up_to_line = std::numeric_limits<std::int32_t>::max();
 };
 
-/// Writes what is left as a mesh, within 0.01 mm, or as much more as keeps it below a million triangles.
-void write_stock_mesh(const fs::path& file, const Stock& stock, const std::string& title, bool quiet) {
+/// Writes what is left as a mesh, within 0.01 mm, or as much more as keeps it below a million triangles; what
+/// to tell of it.
+std::string write_stock_mesh(const fs::path& file, const Stock& stock, const std::string& title) {
   double tolerance = 0.01;
   Mesh mesh = decimated_mesh(stock, tolerance);
   while (mesh.triangles.size() > 1'000'000 && tolerance < 1) mesh = decimated_mesh(stock, tolerance *= 2);
   write_stl(file, mesh, "what is left: " + title);
-  if (!quiet)
-    fmt::print("stock.stl: {} triangles, within {:g} mm of the simulation\n", mesh.triangles.size(),
-               tolerance);
+  return fmt::format("stock.stl: {} triangles, within {:g} mm of the simulation", mesh.triangles.size(),
+                     tolerance);
 }
 
 int run(const fs::path& job_file, const fs::path& out, bool quiet, bool save_stock) {
@@ -54,12 +54,14 @@ int run(const fs::path& job_file, const fs::path& out, bool quiet, bool save_sto
   folder.write("program.nc", result->posted.text);
   folder.write("report.json", report_json(report));
   write_stl(folder.draft() / "part.stl", result->world.part->mesh(), job.title);
-  write_stock_mesh(folder.draft() / "stock.stl", result->judged.judgement.stock, job.title, quiet);
+  const std::string told =
+      write_stock_mesh(folder.draft() / "stock.stl", result->judged.judgement.stock, job.title);
   write_obj_curves(folder.draft() / "toolpaths.obj", curves_of(result->judged.program));
   if (save_stock) write_stock(folder.draft() / "stock.npy", result->judged.judgement.stock);
   folder.write("report.html", report_html(report, draw_pictures(report, folder.draft())));
   folder.publish();
   app::print_report(report, quiet);
+  if (!quiet) fmt::print("{}\n", told);
   fmt::print("written to {}\n", out.string());
   return report.clean() ? kClean : kFindings;
 }
@@ -77,14 +79,16 @@ int check(const Words& words) {
     judged.emplace(judge_program(std::move(program), *world, progress.callback(), words.up_to_line));
   }
   const Report report = make_report(*world, *judged);
+  std::string told;
   if (folder) {
     folder->write("report.json", report_json(report));
-    write_stock_mesh(folder->draft() / "stock.stl", judged->judgement.stock, job.title, words.quiet);
+    told = write_stock_mesh(folder->draft() / "stock.stl", judged->judgement.stock, job.title);
     if (words.save_stock) write_stock(folder->draft() / "stock.npy", judged->judgement.stock);
     folder->write("report.html", report_html(report, draw_pictures(report, folder->draft())));
     folder->publish();
   }
   app::print_report(report, words.quiet);
+  if (folder && !words.quiet) fmt::print("{}\n", told);
   if (folder) fmt::print("written to {}\n", words.out);
   return report.clean() ? kClean : kFindings;
 }

@@ -84,7 +84,7 @@ JudgedProgram judge_program(Program program, const JobWorld& world, const StageP
   Leftover leftover =
       explain_leftover(judgement.stock, excess, world.part, wanted_of(world), judgement.last_cut, thick_mm,
                        detail::stage(progress, "explain what is left"));
-  return {std::move(program), std::move(judgement), std::move(excess), std::move(leftover)};
+  return {std::move(program), std::move(judgement), std::move(excess), std::move(leftover), up_to_line};
 }
 
 std::vector<Curve> curves_of(const Program& program) {

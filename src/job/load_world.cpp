@@ -58,6 +58,14 @@ JobWorld load_world(const Job& job, const StageProgress& progress) {
   world.job = job;
   Mesh mesh = placed_part(job, world, progress);
   if (job.part.origin) {
+    using Kind = StockJob::Shape;
+    const Kind kind = job.stock.shape;
+    if (job.part.origin->of == Origin::Of::stock &&
+        (kind == Kind::corners || kind == Kind::mesh || kind == Kind::file))
+      throw Error(
+          job.file.string() +
+          ": part: \"origin\" of the stock needs stock around the part; corners, meshes and files lie in "
+          "program coordinates already, so give the origin of the part");
     const Vec3 origin = point_of(*job.part.origin, mesh.box(), detail::block_around(mesh.box(), job.stock));
     for (Vec3& p : mesh.points) p -= origin;
     world.record.matrix.col(3) -= origin;

@@ -65,6 +65,12 @@ void read_stock_table(TableReader& reader, const toml::table& table, Job& job) {
   belongs("margin", around_part,
           "belongs to stock around the part, not to \"corners\", \"mesh\" or \"file\"");
   belongs("above", around_part, "belongs to stock around the part, not to \"corners\", \"mesh\" or \"file\"");
+  using Kind = StockJob::Shape;
+  if (around_part) {
+    belongs("margin", stock.shape != Kind::upright_bar, "says nothing of an upright bar; its diameter does");
+    belongs("above", stock.shape != Kind::bar_along_x && stock.shape != Kind::bar_along_y,
+            "says nothing of a lying bar; its diameter does");
+  }
   belongs("cell", !table.contains("file"), "comes from the file");
   reader.finish();
 }

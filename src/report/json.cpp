@@ -222,11 +222,17 @@ std::string verdict_words(const Report& report) {
     return !finding.accepted_because.empty();
   });
   const auto counted = [](auto n) { return fmt::format("{} finding{}", n, n == 1 ? "" : "s"); };
-  if (findings.empty()) return "clean";
+  const std::string part = report.judged.whole()
+                               ? ""
+                               : fmt::format(", but only up to line {} of {}", report.judged.up_to_line,
+                                             report.judged.program.lines);
+  if (findings.empty()) return "clean" + part;
   if (report.clean())
-    return fmt::format("clean but for {} accepted {}", accepted, accepted == 1 ? "finding" : "findings");
-  return accepted > 0 ? fmt::format("{}, {} of them accepted", counted(findings.size()), accepted)
-                      : counted(findings.size());
+    return fmt::format("clean but for {} accepted {}", accepted, accepted == 1 ? "finding" : "findings") +
+           part;
+  return (accepted > 0 ? fmt::format("{}, {} of them accepted", counted(findings.size()), accepted)
+                       : counted(findings.size())) +
+         part;
 }
 
 std::string left_words(const Report& report) {
@@ -246,7 +252,7 @@ std::string report_json(const Report& report) {
   const Judgement& judgement = report.judged.judgement;
   Json json{{"yardpass", YARDPASS_VERSION},
             {"title", report.job.title},
-            {"verdict", report.clean() ? "clean" : "findings"},
+            {"verdict", report.clean() ? (report.judged.whole() ? "clean" : "clean so far") : "findings"},
             {"units", "mm"},
             {"seconds", rounded(judgement.seconds)},
             {"stock", box(report.world.block)},
@@ -266,6 +272,9 @@ std::string report_json(const Report& report) {
   for (const Finding& finding : judgement.findings) json["findings"].push_back(finding_json(report, finding));
   json["left"] = left_json(report);
   json["not_judged"] = Json::array();
+  if (!report.judged.whole())
+    json["not_judged"].push_back(
+        fmt::format("lines after {} of {}", report.judged.up_to_line, report.judged.program.lines));
   if (report.undercut_mm2 > 0)
     json["not_judged"].push_back(fmt::format(
         "{:.1f} mm2 of undercut faces: material below an overhang is not seen", report.undercut_mm2));

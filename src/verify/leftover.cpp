@@ -81,7 +81,7 @@ void find_thickest(const Stock& stock, const ExcessMap& excess, const std::vecto
     if (left.why[a] != left.why[b]) return left.why[a] > left.why[b];
     return excess.excess_mm[a] != excess.excess_mm[b] ? excess.excess_mm[a] > excess.excess_mm[b] : a < b;
   });
-  const double apart = 10 * stock.cell_mm();
+  const double apart = std::max(10 * stock.cell_mm(), plan(stock.block()).diagonal().norm() / 40);
   for (const std::size_t i : order) {
     if (left.thickest.size() == 10) break;
     const auto columns = static_cast<std::size_t>(stock.columns());

@@ -115,7 +115,8 @@ TEST_F(Command, RunWritesAWholeFolderAndCheckAgrees) {
   EXPECT_EQ(again.code, 0) << again.out << again.error;
   EXPECT_HAS(again.out, "of the stock file");
   // Up to a line: less is cut.
-  EXPECT_HAS(run("check result/program.nc --job job.toml --up-to-line 12").out, "verdict: clean");
+  EXPECT_HAS(run("check result/program.nc --job job.toml --up-to-line 12").out,
+             "verdict: clean, but only up to line 12 of ");
   // A second run into the same folder replaces it.
   EXPECT_EQ(run("run job.toml --out result --quiet").code, 0);
 }

@@ -152,6 +152,9 @@ TEST_F(JudgeJob, StockOfEveryKind) {
   EXPECT_EQ(box_of("bar = \"along-y\"\ndiameter = 60\nmargin = [0, 2]\ncell = 0.2\n").sizes(),
             Vec3(60, 34, 60));
   EXPECT_EQ(box_of("mesh = \"clamp.stl\"\ncell = 0.2\n").min(), Vec3(-25, -15, -10));
+  stock_ = "origin = { of = \"stock\", z = \"top\" }\n[stock]\ncorners = [[-21, -16, -6], [22, 17, 1]]\n";
+  EXPECT_THROW((void)load_world(job("")), Error) << "the corners would depend on the origin and it on them";
+  stock_ = "[stock]\nmesh = \"clamp.stl\"\ncell = 0.2\n";
   const JobWorld small = load_world(job(""));
   EXPECT_FALSE(small.stock_notes.empty()) << "the part stands out";
   // What one run leaves, the next one starts from.
@@ -169,6 +172,8 @@ TEST_F(JudgeJob, StockOfEveryKind) {
        {std::pair("corners = [[0, 0, 0], [1, 1, 1]]\nbar = \"upright\"\ndiameter = 3\n",
                   "exclude each other"),
         std::pair("bar = \"upright\"\n", "need each other"),
+        std::pair("bar = \"upright\"\ndiameter = 60\nmargin = [1, 1]\n", "says nothing of an upright bar"),
+        std::pair("bar = \"along-x\"\ndiameter = 60\nabove = 1\n", "says nothing of a lying bar"),
         std::pair("file = \"none.npy\"\n", "does not exist"),
         std::pair("mesh = \"clamp.stl\"\nmargin = [1, 1]\n", "belongs to stock around the part")}) {
     stock_ = std::string("[stock]\n") + stock;

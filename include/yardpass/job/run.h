@@ -122,6 +122,9 @@ struct JudgedProgram {
   Judgement judgement;
   ExcessMap excess;
   Leftover leftover;  ///< why material is left
+  /// Moves of later lines were left out; then nothing is said of the whole program.
+  std::int32_t up_to_line = std::numeric_limits<std::int32_t>::max();
+  [[nodiscard]] bool whole() const { return up_to_line >= program.lines; }
 };
 
 struct RunResult {

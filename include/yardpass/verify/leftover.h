@@ -35,7 +35,8 @@ struct Leftover {
   std::vector<LeftBecause> why;                                     ///< of each cell, as Stock::index
   double limit_mm = 0;                                              ///< excess below it is thin
   double on_purpose_mm2 = 0, out_of_reach_mm2 = 0, missed_mm2 = 0;  ///< in plan
-  std::vector<ThickPlace> thickest;  ///< at most ten, thickest first, at least ten cells apart
+  std::vector<ThickPlace>
+      thickest;  ///< at most ten, thickest first, at least ten cells and a fortieth of the block apart
 };
 
 /// Tells for each cell of the stock why it is thicker than `limit_mm`. Out of reach: where the material is no
