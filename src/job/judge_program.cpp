@@ -9,6 +9,8 @@ namespace yardpass {
 
 namespace {
 
+constexpr double kDrawn = 0.005;  // sagitta of arcs written as lines
+
 /// Where the tip of an operation may be; empty if it has no boundary.
 Region place_of(const Job& job, const OperationJob& operation) {
   if (!operation.keep_inside) return {};
@@ -103,7 +105,8 @@ std::vector<Curve> curves_of(const Program& program) {
                         move.rapid() ? "rapid" : "feed",
                         program.operations[static_cast<std::size_t>(move.operation)]});
     }
-    curves.back().points.push_back(move.to);
+    const std::vector<Vec3> points = program.points_of(move, kDrawn);
+    curves.back().points.insert(curves.back().points.end(), points.begin() + 1, points.end());
     before = &move;
   }
   return curves;

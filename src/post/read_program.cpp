@@ -8,6 +8,8 @@
 #include <optional>
 #include <sstream>
 
+#include "post/arc_words.h"
+
 namespace yardpass {
 
 namespace {
@@ -29,9 +31,13 @@ int group_of(int code) {
   switch (code) {
     case 0:
     case 1:
+    case 2:
+    case 3:
     case 80:
       return 1;
     case 17:
+    case 18:
+    case 19:
       return 2;
     case 90:
       return 3;
@@ -128,6 +134,9 @@ class Reader {
     for (const Word& word : block.words) {
       if (word.letter != 'G' && word.letter != 'M') continue;
       const int code = static_cast<int>(std::lround(word.value));
+      if (word.letter == 'G' && word.value == 91.1) continue;  // I, J, K count from the start: as ever
+      if (word.letter == 'G' && word.value == 90.1)
+        fail("the axis of an arc in absolute coordinates (G90.1) is not read");
       if (std::abs(word.value - code) > 1e-9)
         fail(std::string(1, word.letter) + short_number(word.value) + " is not understood");
       if (word.letter == 'G') require_known(code);
@@ -135,8 +144,9 @@ class Reader {
     }
     for (const Word& word : block.words) {
       if (word.letter == 'G' || word.letter == 'M') continue;
-      if (std::string_view("FHNSTXYZ").find(word.letter) == std::string_view::npos)
-        fail(std::string("the word ") + word.letter + " is not understood; valid are F G H M N S T X Y Z");
+      if (std::string_view("FHIJKNRSTXYZ").find(word.letter) == std::string_view::npos)
+        fail(std::string("the word ") + word.letter +
+             " is not understood; valid are F G H I J K M N R S T X Y Z");
       auto& slot = single[static_cast<std::size_t>(word.letter - 'A')];
       if (slot) fail(std::string("the word ") + word.letter + " stands twice in one block");
       slot = word.value;
@@ -153,17 +163,23 @@ class Reader {
     if (const auto t = value('T')) selected_ = whole(*t, 'T');
     for (const int code : m) machine_word(code);
     prepare(g, value('H'), value('F'));
-    if (value('X') || value('Y') || value('Z')) move(value('X'), value('Y'), value('Z'));
+    detail::ArcWords arc;
+    for (std::size_t k = 0; k < 3; ++k)
+      if (const auto offset = value("IJK"[k])) arc.offset[k] = *offset * scale_;
+    if (const auto radius = value('R')) arc.radius = *radius * scale_;
+    const bool arc_words = arc.offset[0] || arc.offset[1] || arc.offset[2] || arc.radius;
+    if (arc_words && motion_ != 2 && motion_ != 3) fail("I, J, K and R belong to arcs (G2, G3)");
+    if (value('X') || value('Y') || value('Z') || arc_words) move(value('X'), value('Y'), value('Z'), arc);
     for (const int code : m)
       if (code == 2 || code == 30) end();
   }
 
   void require_known(int code) const {
     if (group_of(code) >= 0) return;
-    if (code == 2 || code == 3) fail("arcs (G2, G3) are not read yet");
     if (code == 91) fail("incremental coordinates (G91) are not read");
     fail("G" + std::to_string(code) +
-         " is not understood; valid are G0 G1 G17 G20 G21 G40 G43 G49 G54-G59 G80 G90 G94");
+         " is not understood; valid are G0 G1 G2 G3 G17 G18 G19 G20 G21 G40 G43 G49 G54-G59 G80 G90 G91.1 "
+         "G94");
   }
 
   static std::string short_number(double value) {
@@ -214,7 +230,18 @@ class Reader {
       switch (code) {
         case 0:
         case 1:
+        case 2:
+        case 3:
           motion_ = code;
+          break;
+        case 17:
+          plane_ = ArcPlane::xy;
+          break;
+        case 18:
+          plane_ = ArcPlane::zx;
+          break;
+        case 19:
+          plane_ = ArcPlane::yz;
           break;
         case 80:
           motion_ = -1;
@@ -248,14 +275,15 @@ class Reader {
     if (h && std::find(codes.begin(), codes.end(), 43) == codes.end()) fail("H without G43");
   }
 
-  void move(std::optional<double> x, std::optional<double> y, std::optional<double> z) {
-    if (motion_ < 0) fail("coordinates without G0 or G1");
+  void move(std::optional<double> x, std::optional<double> y, std::optional<double> z,
+            const detail::ArcWords& words) {
+    if (motion_ < 0) fail("coordinates without G0, G1, G2 or G3");
     if (!units_) fail("a move before the unit is said (G21 or G20)");
     if (!absolute_) fail("a move before absolute coordinates are said (G90)");
     if (tool_ < 0) fail("a move before a tool is in the spindle (T M6)");
     if (z && compensation_ < 0) fail("a move in Z without length compensation (G43 H)");
-    if (motion_ == 1 && !spindle_on_) fail("a cutting move while the spindle stands still (M3)");
-    if (motion_ == 1 && !(feed_ > 0)) fail("a cutting move without a feed F");
+    if (motion_ > 0 && !spindle_on_) fail("a cutting move while the spindle stands still (M3)");
+    if (motion_ > 0 && !(feed_ > 0)) fail("a cutting move without a feed F");
     const std::optional<double> given[] = {x, y, z};
     std::array<std::optional<double>, 3> to = at_;
     for (std::size_t k = 0; k < 3; ++k)
@@ -265,12 +293,14 @@ class Reader {
         fail(
             "the first move in Z after a tool change must not go in X or Y too: where it starts is not "
             "known");
-      if (motion_ == 1)
+      if (motion_ > 0)
         fail("the first moves after a tool change must be rapids: where they start is not known");
       if (z && (!to[0] || !to[1])) fail("the first move in Z after a tool change needs X and Y before it");
       if (z) add({*to[0], *to[1], std::max(*to[2], kChangeHeight)}, {*to[0], *to[1], *to[2]});
     } else {
-      add({*at_[0], *at_[1], *at_[2]}, {*to[0], *to[1], *to[2]});
+      const Vec3 start(*at_[0], *at_[1], *at_[2]), end(*to[0], *to[1], *to[2]);
+      add(start, end);
+      if (motion_ > 1) bend(program_.moves.back(), words);
     }
     at_ = to;
   }
@@ -281,7 +311,16 @@ class Reader {
       named_ = true;
     }
     const auto operation = static_cast<std::int32_t>(program_.operations.size()) - 1;
-    program_.moves.push_back({from, to, motion_ == 1 ? feed_ : 0.0, line_, tool_, operation});
+    program_.moves.push_back({from, to, motion_ > 0 ? feed_ : 0.0, line_, tool_, operation});
+  }
+
+  void bend(ProgramMove& move, const detail::ArcWords& words) {
+    try {
+      program_.arcs.push_back(detail::arc_of(move.from, move.to, plane_, motion_ == 2, words));
+    } catch (const Error& error) {
+      fail(error.what());
+    }
+    move.arc = static_cast<std::int32_t>(program_.arcs.size()) - 1;
   }
 
   void end() {
@@ -295,11 +334,22 @@ class Reader {
   std::int32_t line_ = 0;
   std::array<std::optional<double>, 3> at_;
   double feed_ = 0, speed_ = 0, scale_ = 1;
+  ArcPlane plane_ = ArcPlane::xy;
   int motion_ = -1, tool_ = -1, selected_ = -1, compensation_ = -1;
   bool spindle_on_ = false, units_ = false, absolute_ = false, ended_ = false, named_ = false;
 };
 
 }  // namespace
+
+double Program::length_of(const ProgramMove& move) const {
+  const Arc* arc = arc_of(move);
+  return arc ? arc->length() : (move.to - move.from).norm();
+}
+
+std::vector<Vec3> Program::points_of(const ProgramMove& move, double sagitta_mm) const {
+  if (const Arc* arc = arc_of(move)) return chord_points(*arc, sagitta_mm);
+  return {move.from, move.to};
+}
 
 Program read_program(std::string_view text, const std::string& name) { return Reader(text, name).run(); }
 

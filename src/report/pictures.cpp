@@ -76,7 +76,8 @@ std::vector<Stroke> strokes_of(const Report& report, std::int32_t operation) {
     if (move.operation != operation || (move.rapid() && move.from.z() >= kChangeHeight)) continue;
     MoveKind kind = move.rapid() ? MoveKind::rapid : MoveKind::cut;
     if (report.posted && !move.rapid()) kind = report.posted->kinds[static_cast<std::size_t>(move.line) - 1];
-    strokes.push_back({kind, move.from, move.to});
+    const std::vector<Vec3> points = report.judged.program.points_of(move, 0.01);
+    for (std::size_t k = 0; k + 1 < points.size(); ++k) strokes.push_back({kind, points[k], points[k + 1]});
   }
   return strokes;
 }

@@ -5,12 +5,13 @@
 #include <tuple>
 
 #include "geom/parallel_for.h"
-#include "stock/carve_tile.h"
+#include "stock/arc_pieces.h"
 
 namespace yardpass {
 
 namespace {
 
+using detail::ArcPiece;
 using detail::CarveBody;
 using detail::kTileSide;
 using detail::TileStep;
@@ -48,10 +49,12 @@ class Reach {
     for (const double z : highest_) top_ = std::max(top_, z);
   }
 
-  void add(const SweptMove& move, double radius, double lift, const TileStep& step) {
-    const double low_z = std::min(move.from.z(), move.to.z()) + lift;
+  void add(const Vec3& start, const Vec3& end, double beside, double radius, double lift,
+           const TileStep& step) {
+    const double low_z = std::min(start.z(), end.z()) + lift;
     if (low_z >= top_) return;
-    const Vec2 from = plan(move.from), to = plan(move.to);
+    radius += beside;
+    const Vec2 from = plan(start), to = plan(end);
     const auto range =
         stock_.cells_between(from.cwiseMin(to).array() - radius, from.cwiseMax(to).array() + radius);
     if (range.empty()) return;
@@ -113,6 +116,15 @@ void carve(Stock& stock, std::span<const Profile> cutters, std::span<const Swept
   std::vector<CarveBody> bodies;
   std::vector<double> lift(cutters.size(), 0.0);
   for (const Profile& profile : cutters) bodies.push_back(body_of(profile));
+  std::vector<ArcPiece> pieces;
+  const auto add = [&](const SweptMove& move, TileStep step, std::size_t first_piece) {
+    const auto body = static_cast<std::size_t>(step.body);
+    if (!move.arc) reach.add(move.from, move.to, 0, bodies[body].radius, lift[body], step);
+    for (std::size_t k = first_piece; move.arc && k < pieces.size(); ++k) {
+      step.piece = static_cast<std::int32_t>(k);
+      reach.add(pieces[k].from, pieces[k].to, pieces[k].bulge(), bodies[body].radius, lift[body], step);
+    }
+  };
   std::vector<std::vector<std::int32_t>> tested_of(cutters.size());
   for (const TestedBody& body : tested) {
     tested_of[static_cast<std::size_t>(body.cutter)].push_back(static_cast<std::int32_t>(bodies.size()));
@@ -122,14 +134,15 @@ void carve(Stock& stock, std::span<const Profile> cutters, std::span<const Swept
   for (std::size_t i = 0; i < moves.size(); ++i) {
     const SweptMove& move = moves[i];
     const auto number = static_cast<std::int32_t>(i);
+    const std::size_t first_piece = pieces.size();
+    if (move.arc) detail::add_pieces(move, pieces);
     // Bodies above the cutter first: what counts is the material before the move.
     for (const std::int32_t b : tested_of[static_cast<std::size_t>(move.cutter)]) {
       const auto body = static_cast<std::size_t>(b);
       if (move.cuts || tested[body - cutters.size()].on_rapids)
-        reach.add(move, bodies[body].radius, lift[body], {number, b, false});
+        add(move, {number, b, -1, false}, first_piece);
     }
-    reach.add(move, bodies[static_cast<std::size_t>(move.cutter)].radius, 0,
-              {number, move.cutter, move.cuts});
+    add(move, {number, move.cutter, -1, move.cuts}, first_piece);
   }
   std::vector<detail::TileTask> tasks(steps.size());
   detail::parallel_for(steps.size(), progress, [&](std::size_t i) {
@@ -145,7 +158,7 @@ void carve(Stock& stock, std::span<const Profile> cutters, std::span<const Swept
     task.stride = static_cast<std::size_t>(stock.columns());
     task.heights = stock.heights().data() + stock.index(column, row);
     task.last_cut = log ? log->last_cut.data() + stock.index(column, row) : nullptr;
-    task.moves = moves, task.bodies = bodies, task.lift = lift, task.steps = steps[i];
+    task.moves = moves, task.pieces = pieces, task.bodies = bodies, task.lift = lift, task.steps = steps[i];
     detail::carve_tile(task);
   });
   if (!log) return;

@@ -11,97 +11,14 @@
 // After foreach_target.h, which includes this file once for each instruction set.
 #include <hwy/highway.h>
 
+#include "stock/swept_height-inl.h"
+
 HWY_BEFORE_NAMESPACE();
 namespace yardpass::detail::HWY_NAMESPACE {
 
 namespace hn = hwy::HWY_NAMESPACE;
-using Lanes8 = hn::CappedTag<double, 8>;
-using Vec = hn::Vec<Lanes8>;
 
 constexpr int kBlockCells = kBlockSide * kBlockSide;
-constexpr double kFar = 1e300;
-
-/// A straight move of a body, ready for the formula.
-struct Line {
-  double x, y, z;         // start
-  double ux, uy, length;  // direction and length in plan
-  double slope, lean;     // dz / ds, and slope / sqrt(1 + slope^2)
-  double radius2, radius;
-  double disc, corner, corner2;
-  double low_z, high_z;
-  bool ball;      // no flat middle
-  bool searched;  // a flat middle and a round corner on a slope: no closed form
-};
-
-struct Swept {
-  Vec z;       // lowest point of the swept body, kFar where it does not pass
-  Vec dx, dy;  // from the axis to the place, where it is lowest
-  Vec root;    // of corner^2 - (distance beyond the disc)^2
-  Vec far;     // distance from the axis
-};
-
-// A round corner r around a flat middle rho on a slope m > 0: with y the squared sine of the contact's angle
-// and w^2 = 1 + m^2, touching means G(y) = (rho + r sqrt y)^2 (w^2 y - m^2) - d^2 y = 0. G is convex, its
-// greatest root lies at or below 1, so Newton's way from 1 comes down to it. Then s - t = q m sqrt(1 - y) /
-// sqrt y with q = rho + r sqrt y. A lane stops on its own, so its bits do not depend on its neighbours.
-HWY_INLINE Vec SearchedAlong(const Line& line, const Vec across2) {
-  const Lanes8 d;
-  const auto rho = hn::Set(d, line.disc), r = hn::Set(d, line.corner), one = hn::Set(d, 1.0);
-  const auto m2 = hn::Set(d, line.slope * line.slope), w2 = hn::Set(d, 1 + line.slope * line.slope);
-  auto y = one;
-  auto active = hn::Eq(y, one);
-  for (int i = 0; i < 60 && !hn::AllFalse(d, active); ++i) {
-    const auto root = hn::Sqrt(y);
-    const auto q = hn::Add(rho, hn::Mul(r, root)), rise = hn::Sub(hn::Mul(w2, y), m2);
-    const auto value = hn::Sub(hn::Mul(hn::Mul(q, q), rise), hn::Mul(across2, y));
-    const auto slope =
-        hn::Sub(hn::Add(hn::Div(hn::Mul(hn::Mul(q, r), rise), root), hn::Mul(hn::Mul(q, q), w2)), across2);
-    const auto next = hn::Sub(y, hn::Div(value, slope));
-    active =
-        hn::And(active, hn::And(hn::Lt(next, hn::Mul(y, hn::Set(d, 1 - 1e-14))), hn::Gt(next, hn::Zero(d))));
-    y = hn::IfThenElse(active, next, y);
-  }
-  const auto root = hn::Sqrt(y);
-  const auto q = hn::Add(rho, hn::Mul(r, root));
-  return hn::Div(hn::Mul(hn::Mul(q, hn::Set(d, line.slope)), hn::Sqrt(hn::Max(hn::Sub(one, y), hn::Zero(d)))),
-                 root);
-}
-
-// With s along the move and d across it, the body at t meets the vertical line at z(t) + f(|(s - t, d)|); of
-// a ball this is least where s - t = slope sqrt(R^2 - d^2) / sqrt(1 + slope^2), or at the end of the range of
-// t for which the line is below the body. Level moves: at the nearest t.
-HWY_INLINE Swept SweptHeight(const Line& line, const Vec px, const Vec py) {
-  const Lanes8 d;
-  const auto zero = hn::Zero(d);
-  const auto rx = hn::Sub(px, hn::Set(d, line.x)), ry = hn::Sub(py, hn::Set(d, line.y));
-  const auto ux = hn::Set(d, line.ux), uy = hn::Set(d, line.uy);
-  const auto s = hn::Add(hn::Mul(rx, ux), hn::Mul(ry, uy));
-  const auto across = hn::Sub(hn::Mul(ry, ux), hn::Mul(rx, uy));
-  const auto across2 = hn::Mul(across, across);
-  const auto half2 = hn::Sub(hn::Set(d, line.radius2), across2);
-  const auto half = hn::Sqrt(hn::Max(half2, zero));
-  const auto low = hn::Max(zero, hn::Sub(s, half)), high = hn::Min(hn::Set(d, line.length), hn::Add(s, half));
-  const auto passes = hn::And(hn::Ge(half2, zero), hn::Le(low, high));
-  const auto best = line.searched ? SearchedAlong(line, across2) : hn::Mul(half, hn::Set(d, line.lean));
-  const auto t = hn::Min(hn::Max(hn::Sub(s, best), low), high);
-  const auto along = hn::Sub(s, t);
-  Swept result;
-  const auto far2 = hn::Add(hn::Mul(along, along), across2);
-  const auto base = hn::Add(hn::Set(d, line.z), hn::Mul(hn::Set(d, line.slope), t));
-  result.far = hn::Sqrt(far2);
-  if (line.ball) {
-    result.root = hn::Sqrt(hn::Max(hn::Sub(hn::Set(d, line.radius2), far2), zero));
-  } else {
-    const auto over = hn::Max(hn::Sub(result.far, hn::Set(d, line.disc)), zero);
-    result.root = hn::Sqrt(hn::Max(hn::Sub(hn::Set(d, line.corner2), hn::Mul(over, over)), zero));
-  }
-  const auto z = hn::Add(base, hn::Sub(hn::Set(d, line.corner), result.root));
-  result.z = hn::IfThenElse(passes, z, hn::Set(d, kFar));
-  result.dx = hn::Sub(hn::Mul(along, ux), hn::Mul(across, uy));
-  result.dy = hn::Add(hn::Mul(along, uy), hn::Mul(across, ux));
-  return result;
-}
-
 class Tile {
  public:
   explicit Tile(TileTask& task) : task_(task) {
@@ -179,14 +96,22 @@ class Tile {
   }
 
   void do_step(const TileStep& step) {
-    const SweptMove& move = task_.moves[static_cast<std::size_t>(step.move)];
     const CarveBody& body = task_.bodies[static_cast<std::size_t>(step.body)];
-    const double lift = task_.lift[static_cast<std::size_t>(step.body)];
-    const Vec3 a = move.from + Vec3(0, 0, lift), b = move.to + Vec3(0, 0, lift);
+    const Vec3 up(0, 0, task_.lift[static_cast<std::size_t>(step.body)]);
+    const SweptMove& move = task_.moves[static_cast<std::size_t>(step.move)];
+    const ArcPiece* piece = step.piece < 0 ? nullptr : &task_.pieces[static_cast<std::size_t>(step.piece)];
+    const Vec3 a = (piece ? piece->from : move.from) + up, b = (piece ? piece->to : move.to) + up;
+    if (std::min(a.z(), b.z()) >= highest_) return;
+    if (piece && piece->radius > 0)
+      do_bow(step, body, *piece, a, b);
+    else
+      do_line(step, body, a, b);
+  }
+
+  static Line line_of(const CarveBody& body, const Vec3& a, const Vec3& b) {
     Line line;
     line.low_z = std::min(a.z(), b.z());
     line.high_z = std::max(a.z(), b.z());
-    if (line.low_z >= highest_) return;
     const double dx = b.x() - a.x(), dy = b.y() - a.y();
     line.length = std::sqrt(dx * dx + dy * dy);
     line.x = a.x(), line.y = a.y(), line.z = a.z();
@@ -202,22 +127,69 @@ class Tile {
     line.lean = line.slope / std::sqrt(1 + line.slope * line.slope);
     if (body.corner == 0 && line.slope != 0) line.lean = line.slope > 0 ? 1 : -1;
     line.searched = line.slope != 0 && body.corner > 0 && body.disc > 0;
-    const bool quick = body.is_round;
-    const int first_column = block_of(std::min(a.x(), b.x()) - line.radius, task_.first.x()),
-              last_column = block_of(std::max(a.x(), b.x()) + line.radius, task_.first.x()),
-              first_row = block_of(std::min(a.y(), b.y()) - line.radius, task_.first.y()),
-              last_row = block_of(std::max(a.y(), b.y()) + line.radius, task_.first.y());
+    return line;
+  }
+
+  void do_line(const TileStep& step, const CarveBody& body, const Vec3& a, const Vec3& b) {
+    const Line line = line_of(body, a, b);
+    const Profile& profile = *body.profile;
+    if (body.is_round)
+      each_block(
+          step, a, b, line.radius, [&](int row) HWY_ATTR { return open_blocks(line, row); },
+          [&](int block, TileMeeting& worst) HWY_ATTR {
+            return visit([&](Vec px, Vec py) HWY_ATTR { return SweptHeight(line, px, py).z; }, block, step,
+                         worst);
+          });
+    else
+      each_block(
+          step, a, b, line.radius,
+          [&](int row) { return open_blocks_by_distance(profile, line.low_z, LineDistance{line}, row); },
+          [&](int block, TileMeeting& worst) {
+            return visit_slowly([&](const Vec2& place) { return swept_height(profile, place, a, b); },
+                                line.low_z, block, step, worst);
+          });
+  }
+  void do_bow(const TileStep& step, const CarveBody& body, const ArcPiece& piece, const Vec3& a,
+              const Vec3& b) {
+    const Line line = line_of(body, a, b);
+    const Profile& profile = *body.profile;
+    const Vec2 from = plan(a) - piece.centre, to = plan(b) - piece.centre;
+    const Bow bow{piece.centre.x(), piece.centre.y(), piece.radius, from.x(),
+                  from.y(),         to.x(),           to.y(),       piece.counter_clockwise ? 1.0 : -1.0};
+    const auto distance = [&](const Vec2& place) { return piece.distance(place); };
+    const auto open = [&](int row) { return open_blocks_by_distance(profile, line.low_z, distance, row); };
+    const double reach = line.radius + piece.bulge();
+    if (body.is_round)
+      each_block(step, a, b, reach, open, [&](int block, TileMeeting& worst) HWY_ATTR {
+        return visit([&](Vec px, Vec py) HWY_ATTR { return BowHeight(line, bow, px, py); }, block, step,
+                     worst);
+      });
+    else
+      each_block(step, a, b, reach, open, [&](int block, TileMeeting& worst) {
+        const auto swept = [&](const Vec2& place) {
+          const double far = piece.distance(place);
+          return far <= line.radius ? line.low_z + profile.height(far) : kFar;
+        };
+        return visit_slowly(swept, line.low_z, block, step, worst);
+      });
+  }
+
+  /// Asks `open` which blocks of each row within reach may be met, and lets `visit_block` do those.
+  template <typename Open, typename VisitBlock>
+  HWY_INLINE void each_block(const TileStep& step, const Vec3& a, const Vec3& b, double reach,
+                             const Open& open, const VisitBlock& visit_block) {
+    const int first_column = block_of(std::min(a.x(), b.x()) - reach, task_.first.x()),
+              last_column = block_of(std::max(a.x(), b.x()) + reach, task_.first.x()),
+              first_row = block_of(std::min(a.y(), b.y()) - reach, task_.first.y()),
+              last_row = block_of(std::max(a.y(), b.y()) + reach, task_.first.y());
     bool removed = false;
     TileMeeting worst{step.move, step.body, kTouching, Vec3::Zero()};
     for (int row = first_row; row <= last_row; ++row) {
-      const unsigned open =
-          quick ? open_blocks(line, row) : open_blocks_by_distance(line, *body.profile, row);
+      const unsigned opened = open(row);
       for (int column = first_column; column <= last_column; ++column) {
-        if (!(open >> column & 1)) continue;
+        if (!(opened >> column & 1)) continue;
         const int block = row * kBlocks + column;
-        const bool met =
-            quick ? visit(line, block, step, worst) : visit_slowly(*body.profile, a, b, block, step, worst);
-        if (met && step.cuts) {
+        if (visit_block(block, worst) && step.cuts) {
           removed = true;
           refit(block);
         }
@@ -275,22 +247,32 @@ class Tile {
     }
     return open;
   }
-  [[nodiscard]] unsigned open_blocks_by_distance(const Line& line, const Profile& profile, int row) const {
+  struct LineDistance {
+    const Line& line;
+    double operator()(const Vec2& place) const {
+      const double rx = place.x() - line.x, ry = place.y() - line.y;
+      const double t = std::clamp(rx * line.ux + ry * line.uy, 0.0, line.length);
+      const double ax = rx - t * line.ux, ay = ry - t * line.uy;
+      return std::sqrt(ax * ax + ay * ay);
+    }
+  };
+  template <typename Distance>
+  [[nodiscard]] unsigned open_blocks_by_distance(const Profile& profile, double low_z,
+                                                 const Distance& distance, int row) const {
     unsigned open = 0;
     for (int column = 0; column < kBlocks; ++column) {
       const int b = row * kBlocks + column;
-      const double rx = block_x_[column] - line.x, ry = block_y_[row] - line.y;
-      const double t = std::clamp(rx * line.ux + ry * line.uy, 0.0, line.length);
-      const double ax = rx - t * line.ux, ay = ry - t * line.uy;
-      const double near = std::max(0.0, std::sqrt(ax * ax + ay * ay) - 1.415 * half_);
+      const double near = std::max(0.0, distance(Vec2(block_x_[column], block_y_[row])) - 1.415 * half_);
       const double highest = top_[b] + (std::abs(slope_x_[b]) + std::abs(slope_y_[b])) * half_;
-      if (near <= line.radius && line.low_z + profile.height(near) < highest - kSlack) open |= 1U << column;
+      if (near <= profile.radius() && low_z + profile.height(near) < highest - kSlack) open |= 1U << column;
     }
     return open;
   }
 
-  /// Compares or lowers the cells of a block; true if the body met material.
-  HWY_INLINE bool visit(const Line& line, int block, const TileStep& step, TileMeeting& worst) {
+  /// Compares or lowers the cells of a block by the height of the swept body at eight places; true if the
+  /// body met material.
+  template <typename Height>
+  HWY_INLINE bool visit(const Height& height_at, int block, const TileStep& step, TileMeeting& worst) {
     const Lanes8 d;
     const auto bottom = hn::Set(d, task_.bottom);
     double* heights = heights_ + block * kBlockCells;
@@ -303,36 +285,36 @@ class Tile {
         const auto px = hn::Load(d, xs_ + static_cast<std::size_t>(column) + i);
         double* cells = heights + static_cast<std::size_t>(j * kBlockSide) + i;
         const auto before = hn::Load(d, cells);
-        const Swept swept = SweptHeight(line, px, py);
-        const auto lower = hn::Lt(swept.z, before);
+        const auto swept = height_at(px, py);
+        const auto lower = hn::Lt(swept, before);
         if (hn::AllFalse(d, lower)) continue;
         met = true;
         std::uint8_t bits[8] = {};
         hn::StoreMaskBits(d, lower, bits);
         if (step.cuts) {
-          hn::Store(hn::IfThenElse(lower, hn::Max(swept.z, bottom), before), d, cells);
+          hn::Store(hn::IfThenElse(lower, hn::Max(swept, bottom), before), d, cells);
           for (std::size_t k = 0; k < hn::Lanes(d); ++k)
             if (bits[0] >> k & 1) last[static_cast<std::size_t>(j * kBlockSide) + i + k] = step.move;
           continue;
         }
         HWY_ALIGN double z[8];
-        hn::Store(swept.z, d, z);
+        hn::Store(swept, d, z);
         for (std::size_t k = 0; k < hn::Lanes(d); ++k)
           if (bits[0] >> k & 1) meet(z[k], cells[k], column + static_cast<int>(i + k), row + j, worst);
       }
     }
     return met;
   }
-  bool visit_slowly(const Profile& profile, const Vec3& a, const Vec3& b, int block, const TileStep& step,
+  template <typename Height>
+  bool visit_slowly(const Height& height_at, double low_z, int block, const TileStep& step,
                     TileMeeting& worst) {
     const int column = kBlockSide * (block % kBlocks), row = kBlockSide * (block / kBlocks);
-    const double low_z = std::min(a.z(), b.z());
     bool met = false;
     for (int k = 0; k < kBlockCells; ++k) {
       double& height = heights_[block * kBlockCells + k];
       if (height <= low_z) continue;
       const int i = column + k % kBlockSide, j = row + k / kBlockSide;
-      const double swept = swept_height(profile, Vec2(xs_[i], ys_[j]), a, b);
+      const double swept = height_at(Vec2(xs_[i], ys_[j]));
       if (swept >= height) continue;
       met = true;
       if (!step.cuts) {

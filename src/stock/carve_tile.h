@@ -21,11 +21,24 @@ struct CarveBody {
   bool is_round = false;        ///< nothing but disc and corner: the quick formulas hold
 };
 
+/// A part of a move along an arc: a chord, or, if it has a radius, a level arc of at most half a turn.
+struct ArcPiece {
+  Vec3 from, to;
+  Vec2 centre{0, 0};
+  double radius = 0;
+  bool counter_clockwise = true;
+  /// How far it lies beside its chord at most; 0 for a chord.
+  [[nodiscard]] double bulge() const;
+  /// How far a place in plan is from it, if it is an arc.
+  [[nodiscard]] double distance(const Vec2& place) const;
+};
+
 /// One thing to do in a tile: a move of a body.
 struct TileStep {
   std::int32_t move = 0;
-  std::int32_t body = 0;  ///< index into the list of bodies
-  bool cuts = true;       ///< else it is only tested
+  std::int32_t body = 0;    ///< index into the list of bodies
+  std::int32_t piece = -1;  ///< of a move along an arc: index into the list of pieces
+  bool cuts = true;         ///< else it is only tested
 };
 
 /// What a body met that must not meet material: how deep below its top, in Z, and where.
@@ -43,6 +56,7 @@ struct TileTask {
   std::int32_t* last_cut = nullptr;  ///< likewise; may be null
   std::size_t stride = 0;
   std::span<const SweptMove> moves;
+  std::span<const ArcPiece> pieces;
   std::span<const CarveBody> bodies;
   std::span<const double> lift;  ///< of each body above the tip
   std::span<const TileStep> steps;

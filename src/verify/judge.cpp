@@ -46,8 +46,8 @@ std::vector<Vec3> tips_of(const Program& program, std::size_t operation) {
   std::vector<Vec3> tips;
   for (const ProgramMove& move : program.moves) {
     if (static_cast<std::size_t>(move.operation) != operation) continue;
-    if (tips.empty()) tips.push_back(move.from);
-    tips.push_back(move.to);
+    const std::vector<Vec3> points = program.points_of(move, 0.001);
+    tips.insert(tips.end(), points.begin() + (tips.empty() ? 0 : 1), points.end());
   }
   return tips;
 }
@@ -63,7 +63,7 @@ std::vector<OperationJudgement> totals(const Program& program, const JudgeOption
     OperationJudgement& operation = result[static_cast<std::size_t>(move.operation)];
     operation.tool = move.tool;
     ++operation.moves;
-    const double length = (move.to - move.from).norm();
+    const double length = program.length_of(move);
     if (move.rapid()) {
       // Coming down from the tool change is no way of the operation's own.
       if (move.from.z() < kChangeHeight) operation.rapid_mm += length;

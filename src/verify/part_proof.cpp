@@ -1,7 +1,9 @@
 #include "verify/part_proof.h"
 
 #include <algorithm>
+#include <array>
 #include <map>
+#include <span>
 
 #include "geom/parallel_for.h"
 
@@ -10,6 +12,42 @@ namespace yardpass::detail {
 namespace {
 
 constexpr std::size_t kChunk = 256;
+constexpr double kSagitta = 1e-4;  // of the chords an arc is proven by
+
+/// The way of a tip as straight pieces; the true way lies nowhere farther than `beside` from them. Room in
+/// space changes no faster than the place does, so that much less of it is certain.
+class Way {
+ public:
+  Way(const Program& program, const ProgramMove& move) : ends_{move.from, move.to} {
+    if (const Arc* arc = program.arc_of(move)) chords_ = chord_points(*arc, kSagitta), beside_ = kSagitta;
+  }
+  [[nodiscard]] std::span<const Vec3> points() const {
+    return chords_.empty() ? std::span<const Vec3>(ends_) : std::span<const Vec3>(chords_);
+  }
+  /// The least room of a body whose tip runs `above` the tool's, at most `up_to`.
+  [[nodiscard]] double room(const TipSurface& surface, double above, double up_to) const {
+    const Vec3 up(0, 0, above);
+    double least = up_to;
+    for (std::size_t k = 0; k + 1 < points().size(); ++k)
+      least = std::min(
+          least, room_around(surface, points()[k] + up, points()[k + 1] + up, least + beside_) - beside_);
+    return least;
+  }
+  /// The tip where the clearance in Z is least.
+  [[nodiscard]] Vec3 worst_place(const TipSurface& surface) const {
+    Clearance worst = surface.clearance(points()[0], points()[1]);
+    for (std::size_t k = 1; k + 1 < points().size(); ++k) {
+      const Clearance here = surface.clearance(points()[k], points()[k + 1]);
+      if (here.room < worst.room) worst = here;
+    }
+    return worst.tip;
+  }
+
+ private:
+  std::array<Vec3, 2> ends_;
+  std::vector<Vec3> chords_;
+  double beside_ = 0;
+};
 
 /// A guard as each tool meets it.
 struct GuardProof {
@@ -58,12 +96,13 @@ class PartProver {
  private:
   void prove(std::size_t i, PartProof& proof) const {
     const ProgramMove& move = program_.moves[i];
+    const Way way(program_, move);
     const AssemblySurface& assembly = assemblies_[tool_of_[i]];
-    prove_cutter(i, assembly.bodies().front().surface, proof);
+    prove_cutter(i, way, assembly.bodies().front().surface, proof);
     double shank = 0, holder = 0;
     for (std::size_t k = 1; k < assembly.bodies().size(); ++k) {
       const AssemblySurface::Body& body = assembly.bodies()[k];
-      const double depth = -room_of(body, move, -options_.limit_mm);
+      const double depth = -way.room(body.surface, body.above_tip_mm, -options_.limit_mm);
       if (depth > options_.limit_mm) {
         double& deepest = body.part == ToolPart::holder ? holder : shank;
         deepest = std::max(deepest, depth);
@@ -71,41 +110,43 @@ class PartProver {
     }
     if (shank > 0) proof.troubles.push_back({FindingKind::shank_into_part, i, shank, move.to});
     if (holder > 0) proof.troubles.push_back({FindingKind::holder_into_part, i, holder, move.to});
-    for (const GuardProof& guard : guards_) prove_guard(i, guard, proof);
-    prove_travel(i, proof);
+    for (const GuardProof& guard : guards_) prove_guard(i, way, guard, proof);
+    prove_travel(i, way, proof);
   }
 
-  static double room_of(const AssemblySurface::Body& body, const ProgramMove& move, double up_to) {
-    const Vec3 up(0, 0, body.above_tip_mm);
-    return room_around(body.surface, move.from + up, move.to + up, up_to);
-  }
-
-  void prove_cutter(std::size_t i, const TipSurface& surface, PartProof& proof) const {
+  void prove_cutter(std::size_t i, const Way& way, const TipSurface& surface, PartProof& proof) const {
     const ProgramMove& move = program_.moves[i];
     LeastRoom& least = proof.least_of_operation[static_cast<std::size_t>(move.operation)];
     // Most moves keep clear even with a thicker cutter; only those that do not are measured. Rapids need only
     // be free.
     const double asked = move.rapid() ? -options_.limit_mm : std::max(least.room_mm, -options_.limit_mm);
-    const double room = room_around(surface, move.from, move.to, asked);
+    const double room = way.room(surface, 0, asked);
     if (room >= asked) return;
     if (!move.rapid() && room < least.room_mm) least = {room, move.line};
     // Out of a stated cut a rapid may rise, but no more.
     const bool rises = plan(move.from) == plan(move.to) && move.to.z() > move.from.z();
-    if (room < -options_.limit_mm - (move.rapid() && !rises ? 0 : stated_depth(move)))
+    if (room < -options_.limit_mm - (move.rapid() && !rises ? 0 : stated_depth(move, way)))
       proof.troubles.push_back({move.rapid() ? FindingKind::rapid_into_part : FindingKind::gouge, i, -room,
-                                surface.clearance(move.from, move.to).tip});
+                                way.worst_place(surface)});
   }
 
   /// How deep the move's operation says it cuts into the part here.
-  [[nodiscard]] double stated_depth(const ProgramMove& move) const {
+  [[nodiscard]] double stated_depth(const ProgramMove& move, const Way& way) const {
     const IntendedCut* cut = intended_[static_cast<std::size_t>(move.operation)];
     if (!cut) return 0;
-    const bool inside =
-        cut->place.empty() || (cut->place.contains(plan(move.from)) && cut->place.contains(plan(move.to)));
-    return inside ? cut->depth_mm : 0;
+    if (cut->place.empty()) return cut->depth_mm;
+    for (std::size_t k = 0; k + 1 < way.points().size(); ++k)
+      if (!stays_inside(cut->place, plan(way.points()[k]), plan(way.points()[k + 1]))) return 0;
+    return cut->depth_mm;
+  }
+  static bool stays_inside(const Region& place, const Vec2& from, const Vec2& to) {
+    if (!place.contains(from) || !place.contains(to)) return false;
+    double covered = 0;
+    for (const Interval& part : inside(place, from, to)) covered += part.to - part.from;
+    return from == to || covered > 1 - 1e-9;
   }
 
-  void prove_guard(std::size_t i, const GuardProof& proof_of, PartProof& proof) const {
+  void prove_guard(std::size_t i, const Way& way, const GuardProof& proof_of, PartProof& proof) const {
     const ProgramMove& move = program_.moves[i];
     const auto& meant = proof_of.guard->operations;
     if (!meant.empty() &&
@@ -115,16 +156,20 @@ class PartProver {
     const double clearance = proof_of.guard->clearance_mm;
     double missing = 0;
     for (const AssemblySurface::Body& body : proof_of.assemblies[tool_of_[i]].bodies())
-      missing = std::max(missing, clearance - room_of(body, move, clearance));
+      missing = std::max(missing, clearance - way.room(body.surface, body.above_tip_mm, clearance));
     if (missing > options_.limit_mm)
       proof.troubles.push_back({FindingKind::guard_too_near, i, missing, move.to, proof_of.guard->name});
   }
 
-  void prove_travel(std::size_t i, PartProof& proof) const {
+  void prove_travel(std::size_t i, const Way& way, PartProof& proof) const {
     if (!options_.travel) return;
-    const Vec3& p = program_.moves[i].to;  // where a move starts, another one ended
-    const double outside = std::sqrt(options_.travel->squaredExteriorDistance(p));
-    if (outside > 1e-9) proof.troubles.push_back({FindingKind::outside_travel, i, outside, p});
+    double farthest = 1e-9;
+    Vec3 at = program_.moves[i].to;
+    for (const Vec3& p : way.points().subspan(1)) {  // where a move starts, another one ended
+      const double outside = std::sqrt(options_.travel->squaredExteriorDistance(p));
+      if (outside > farthest) farthest = outside, at = p;
+    }
+    if (farthest > 1e-9) proof.troubles.push_back({FindingKind::outside_travel, i, farthest, at});
   }
 
   const Program& program_;

@@ -72,7 +72,8 @@ StockProof prove_against_stock(const Program& program, const std::vector<Tool>& 
     const ProgramMove& move = program.moves[i];
     const std::size_t tool = tool_of[i], cutter = tool + (move.rapid() ? tools.size() : 0);
     const Vec3 up(0, 0, move.rapid() ? bodies.rapid_lift[tool] : 0);
-    swept.push_back({move.from + up, move.to + up, static_cast<std::int32_t>(cutter), !move.rapid()});
+    swept.push_back({move.from + up, move.to + up, static_cast<std::int32_t>(cutter), !move.rapid(),
+                     program.arc_of(move)});
   }
   StockProof proof;
   carve(stock, bodies.cutters, swept, &proof.log, progress, bodies.tested);

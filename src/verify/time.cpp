@@ -7,8 +7,27 @@ namespace yardpass {
 
 namespace {
 
-double top_speed(const ProgramMove& move, const MachineMotion& machine) {  // mm/s
-  return (move.rapid() ? machine.rapid_mm_min : move.feed_mm_min) / 60;
+/// What a move is for the look-ahead.
+struct Stretch {
+  double length = 0, top_speed = 0;  // mm, mm/s
+  Vec3 in{0, 0, 0}, out{0, 0, 0};    // direction at its start and end
+};
+
+Stretch stretch_of(const Program& program, const ProgramMove& move, const MachineMotion& machine) {
+  Stretch result;
+  result.length = program.length_of(move);
+  result.top_speed = (move.rapid() ? machine.rapid_mm_min : move.feed_mm_min) / 60;
+  if (!(result.length > 0)) return result;
+  if (const Arc* arc = program.arc_of(move)) {
+    result.in = arc->direction(0), result.out = arc->direction(1);
+    // Round a curve of radius r the machine needs the acceleration v^2 / r; a helix is flatter by its rise.
+    const double radius = std::min(arc->start_radius(), arc->end_radius());
+    const double flatter = result.length / std::max(radius * std::abs(arc->turn_rad), 1e-12);
+    result.top_speed = std::min(result.top_speed, std::sqrt(machine.acceleration_mm_s2 * radius) * flatter);
+  } else {
+    result.in = result.out = (move.to - move.from) / result.length;
+  }
+  return result;
 }
 
 /// The most speed at which one move may go over into the next.
@@ -31,30 +50,27 @@ std::vector<double> seconds_of_moves(const Program& program, const MachineMotion
   const auto& moves = program.moves;
   const double a = machine.acceleration_mm_s2, jump = machine.corner_jump_mm_min / 60;
   // Speed at the start of each move; the one past the last is 0.
-  std::vector<double> speed(moves.size() + 1, 0.0), length(moves.size());
-  Vec3 way(0, 0, 0);  // of the last move that had a length
-  std::size_t last = moves.size();
+  std::vector<double> speed(moves.size() + 1, 0.0);
+  std::vector<Stretch> way;
+  way.reserve(moves.size());
+  for (const ProgramMove& move : moves) way.push_back(stretch_of(program, move, machine));
+  std::size_t last = moves.size();  // of the last move that had a length
   for (std::size_t i = 0; i < moves.size(); ++i) {
-    const ProgramMove& move = moves[i];
-    length[i] = (move.to - move.from).norm();
-    if (!(length[i] > 0)) continue;
-    const Vec3 here = (move.to - move.from) / length[i];
-    const bool on = last < moves.size() && last + 1 == i && moves[last].rapid() == move.rapid() &&
-                    moves[last].tool == move.tool;
+    if (!(way[i].length > 0)) continue;
+    const bool on = last < moves.size() && last + 1 == i && moves[last].rapid() == moves[i].rapid() &&
+                    moves[last].tool == moves[i].tool;
     if (on)
-      speed[i] = std::min(
-          {top_speed(moves[last], machine), top_speed(move, machine), corner_speed(way, here, jump)});
-    way = here;
+      speed[i] =
+          std::min({way[last].top_speed, way[i].top_speed, corner_speed(way[last].out, way[i].in, jump)});
     last = i;
   }
   for (std::size_t i = moves.size(); i-- > 0;)
-    speed[i] = std::min(speed[i], std::sqrt(speed[i + 1] * speed[i + 1] + 2 * a * length[i]));
+    speed[i] = std::min(speed[i], std::sqrt(speed[i + 1] * speed[i + 1] + 2 * a * way[i].length));
   for (std::size_t i = 0; i < moves.size(); ++i)
-    speed[i + 1] = std::min(speed[i + 1], std::sqrt(speed[i] * speed[i] + 2 * a * length[i]));
+    speed[i + 1] = std::min(speed[i + 1], std::sqrt(speed[i] * speed[i] + 2 * a * way[i].length));
   std::vector<double> seconds(moves.size(), 0.0);
   for (std::size_t i = 0; i < moves.size(); ++i)
-    if (length[i] > 0)
-      seconds[i] = trapeze(length[i], speed[i], speed[i + 1], top_speed(moves[i], machine), a);
+    if (way[i].length > 0) seconds[i] = trapeze(way[i].length, speed[i], speed[i + 1], way[i].top_speed, a);
   return seconds;
 }
 
@@ -67,7 +83,8 @@ std::vector<OperationTime> times_of(const Program& program, const MachineMotion&
     OperationTime& time = result[static_cast<std::size_t>(move.operation)];
     if (move.tool != tool) time.tool_change_s += machine.tool_change_s, time.plain_s += machine.tool_change_s;
     tool = move.tool;
-    time.plain_s += (move.to - move.from).norm() / top_speed(move, machine);
+    const double feed = move.rapid() ? machine.rapid_mm_min : move.feed_mm_min;
+    time.plain_s += program.length_of(move) / (feed / 60);
     if (!move.rapid())
       time.feed_s += seconds[i];
     else

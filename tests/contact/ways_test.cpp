@@ -188,8 +188,8 @@ TEST(Arcs, NeverAboveADenseScanAndCloseToIt) {
     const Vec2 centre(rng.uniform(-15, 15), rng.uniform(-15, 15));
     const double radius = rng.uniform(0.2, 9), angle = rng.uniform(0, 6.28), z = rng.uniform(-2, 6);
     const Vec2 start = centre + radius * Vec2(std::cos(angle), std::sin(angle));
-    const Arc arc{with_z(start, z), centre, rng.uniform(-6.28, 6.28),
-                  z + (round % 2 ? 0.0 : rng.uniform(-3, 3))};
+    const double turn = rng.uniform(-6.28, 6.28), end_z = z + (round % 2 ? 0.0 : rng.uniform(-3, 3));
+    const Arc arc = Arc::in_plan(with_z(start, z), centre, turn, end_z);
     EXPECT_NEAR((plan(arc.at(0.37)) - centre).norm(), radius, 1e-12);
     const Clearance found = clearance(surface, arc, 1e-4);
     double scanned = std::numeric_limits<double>::infinity();
@@ -211,8 +211,8 @@ TEST(Arcs, NeverAboveADenseScanAndCloseToIt) {
     }
     EXPECT_GE(relaxed, found.room - 0.05) << round;
   }
-  EXPECT_THROW((void)clearance(TipSurface(part, Profile::ball(6)), Arc{Vec3(0, 0, 0), Vec2(1, 0), 1, 0}, 0),
-               Error);
+  const Arc arc = Arc::in_plan(Vec3(0, 0, 0), Vec2(1, 0), 1, 0);
+  EXPECT_THROW((void)clearance(TipSurface(part, Profile::ball(6)), arc, 0), Error);
 }
 
 TEST(Push, AgreesWithDenseTouches) {

@@ -47,6 +47,22 @@ TEST(Time, ARightCornerIsTakenAtTheJumpOverRootTwo) {
   EXPECT_NEAR(total(line_of({{0, 0, 0}, {50, 0, 0}, {50, 50, 0}}, 6000), kMachine), 2 * leg, 1e-12);
 }
 
+TEST(Time, AnArcIsHeldByTheAccelerationTowardsItsAxis) {
+  Program program = line_of({{5, 0, 0}, {-5, 0, 0}}, 6000);
+  program.arcs = {Arc::in_plan({5, 0, 0}, {0, 0}, M_PI, 0)};
+  program.moves[0].arc = 0;
+  // v^2 / 5 = 1000: 70.7 mm/s instead of 100; up to it and down again over 2.5 mm each.
+  const double v = std::sqrt(5000.0);
+  EXPECT_NEAR(total(program, kMachine), 2 * v / 1000 + (5 * M_PI - v * v / 1000) / v, 1e-9);
+  // A line in the direction of its end goes over without a stop, one back does not.
+  Program on = line_of({{5, 0, 0}, {-5, 0, 0}, {-5, -50, 0}}, 6000), back = on;
+  on.arcs = back.arcs = program.arcs;
+  on.moves[0].arc = back.moves[0].arc = 0;
+  back.moves[1].to.y() = 50;
+  EXPECT_LT(total(on, kMachine) + 0.05, total(back, kMachine));
+  EXPECT_NEAR(times_of(program, kMachine)[0].plain_s, 7 + 5 * M_PI / 100, 1e-12);
+}
+
 TEST(Time, ShortBlocksInACurveSlowDown) {
   const auto circle = [](int n) {
     std::vector<Vec3> places;

@@ -2,23 +2,14 @@
 #pragma once
 
 #include "yardpass/contact/tip_surface.h"
+#include "yardpass/geom/arc.h"
 
 namespace yardpass {
 
-/// An arc in plan around `centre`, from `start` by `turn_rad` (positive: counter-clockwise, seen from above),
-/// while Z runs evenly to `end_z`: a level arc or a helix.
-struct Arc {
-  Vec3 start;
-  Vec2 centre;
-  double turn_rad = 0;
-  double end_z = 0;
-  [[nodiscard]] Vec3 at(double share) const;
-};
-
-/// The least room along the arc: never above the true one, and below it by no more than the sagitta allows.
-/// The arc is cut into chords whose greatest distance from it is `sagitta_mm`, and each chord is proven for a
-/// cutter thicker by that: taking the sagitta off Z would not be safe beside walls. `share` and `tip` name
-/// the place on the arc.
+/// The least room along the arc of a tip: never above the true one, and below it by no more than the sagitta
+/// allows. The arc is cut into chords whose greatest distance from it is `sagitta_mm`, and each chord is
+/// proven for a cutter thicker by that: taking the sagitta off Z would not be safe beside walls. `share` and
+/// `tip` name the place on the arc.
 [[nodiscard]] Clearance clearance(const TipSurface& surface, const Arc& arc, double sagitta_mm = 1e-4,
                                   double up_to = std::numeric_limits<double>::infinity());
 

@@ -7,39 +7,52 @@
 #include <string_view>
 #include <vector>
 
+#include "yardpass/geom/arc.h"
 #include "yardpass/geom/error.h"
 #include "yardpass/geom/vec.h"
 
 namespace yardpass {
 
-/// A straight move of the tip as the control would make it, in millimetres, program coordinates.
+/// A move of the tip as the control would make it, in millimetres, program coordinates: straight, or along an
+/// arc.
 struct ProgramMove {
   Vec3 from, to;
   double feed_mm_min = 0;       ///< 0 for a rapid
   std::int32_t line = 0;        ///< in the file, from 1
   std::int32_t tool = 0;        ///< T number in the spindle
   std::int32_t operation = -1;  ///< index into Program::operations
+  std::int32_t arc = -1;        ///< index into Program::arcs; -1: straight
   [[nodiscard]] bool rapid() const { return feed_mm_min == 0; }
 };
 
 struct Program {
   std::vector<ProgramMove> moves;
+  std::vector<Arc> arcs = {};
   std::vector<std::string>
       operations;  ///< names from "(operation: NAME)" comments; unnamed moves get "(unnamed)"
   std::vector<std::int32_t> tools;  ///< in order of their changes
   std::int32_t lines = 0;
+
+  /// Nothing for a straight move.
+  [[nodiscard]] const Arc* arc_of(const ProgramMove& move) const {
+    return move.arc < 0 ? nullptr : &arcs[static_cast<std::size_t>(move.arc)];
+  }
+  [[nodiscard]] double length_of(const ProgramMove& move) const;
+  /// Both ends, and of an arc as many places between as the sagitta asks for.
+  [[nodiscard]] std::vector<Vec3> points_of(const ProgramMove& move, double sagitta_mm) const;
 };
 
 /// After a tool change a tool is taken to come down from this height [mm] over the first place the program
 /// names.
 inline constexpr double kChangeHeight = 1000;
 
-/// Reads RS-274: G0 G1 G17 G20 G21 G40 G43 G49 G54-G59 G80 G90 G94, M2 M3 M5 M6 M7 M8 M9 M30, words F H N S T
-/// X Y Z, comments in brackets and after a semicolon. Everything else is refused, for a word that was not
-/// understood may hide a move: arcs, cycles, incremental coordinates, other axes, block delete, variables. So
-/// are a cutting move without spindle or feed, a move in Z without the length compensation of its tool, two
-/// words of one kind in a block, a missing end. Throws Error "NAME:LINE: what is wrong"; `name` is only for
-/// that text.
+/// Reads RS-274: G0 G1 G2 G3 G17 G18 G19 G20 G21 G40 G43 G49 G54-G59 G80 G90 G91.1 G94, M2 M3 M5 M6 M7 M8 M9
+/// M30, words F H I J K N R S T X Y Z, comments in brackets and after a semicolon. Arcs have their axis by I,
+/// J, K from the start, or their radius by R; their ends may be 0.005 mm off the circle. Everything else is
+/// refused, for a word that was not understood may hide a move: cycles, incremental coordinates, other axes,
+/// block delete, variables. So are a cutting move without spindle or feed, a move in Z without the length
+/// compensation of its tool, two words of one kind in a block, a missing end. Throws Error "NAME:LINE: what
+/// is wrong"; `name` is only for that text.
 [[nodiscard]] Program read_program(std::string_view text, const std::string& name);
 [[nodiscard]] Program read_program_file(const std::filesystem::path& file);
 

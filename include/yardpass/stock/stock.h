@@ -3,6 +3,7 @@
 
 #include <span>
 
+#include "yardpass/geom/arc.h"
 #include "yardpass/geom/error.h"
 #include "yardpass/geom/mesh.h"
 #include "yardpass/tool/profile.h"
@@ -56,11 +57,12 @@ class Stock {
   std::vector<double> heights_;
 };
 
-/// A straight move of a tip.
+/// A move of a tip, straight or along an arc.
 struct SweptMove {
   Vec3 from, to;
-  std::int32_t cutter = 0;  ///< index into the list of profiles
-  bool cuts = true;         ///< false: the move must not meet material; it is tested, and carves nothing
+  std::int32_t cutter = 0;   ///< index into the list of profiles
+  bool cuts = true;          ///< false: the move must not meet material; it is tested, and carves nothing
+  const Arc* arc = nullptr;  ///< from `from` to `to`; must outlive the call
 };
 
 /// A body of a tool that must not meet material: its shank, its holder, the end of its flutes. Tested against
@@ -90,9 +92,11 @@ struct CarveLog {
 };
 
 /// Carries out the moves in their order: after it, each cell that a cutting move passes holds the lowest
-/// point of the swept cutter at its centre, exact but for cells within 1e-9 mm of the rim. Runs on all cores;
-/// the result does not depend on their number. If stopped by `progress`, the stock is left partly carved: use
-/// a copy.
+/// point of the swept cutter at its centre, exact but for cells within 1e-9 mm of the rim. Level arcs too;
+/// other arcs (helices, arcs in upright planes) are followed by chords no farther than 1e-4 mm from them. Of
+/// a level arc whose ends are not equally far from its axis, each quarter is the circle through its ends.
+/// Runs on all cores; the result does not depend on their number. If stopped by `progress`, the stock is left
+/// partly carved: use a copy.
 void carve(Stock& stock, std::span<const Profile> cutters, std::span<const SweptMove> moves,
            CarveLog* log = nullptr, const Progress& progress = {}, std::span<const TestedBody> tested = {});
 

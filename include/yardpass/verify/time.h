@@ -19,7 +19,8 @@ struct MachineMotion {
 
 /// Seconds of each move. Within a run of feed moves, or of rapids, the control looks ahead over all moves and
 /// slows down no more than corners, acceleration and the end of the run ask for; between feed and rapid and
-/// at tool changes it stands still. Source of the two passes over the junctions: any look-ahead planner with
+/// at tool changes it stands still. Round an arc it goes no faster than the acceleration towards its axis
+/// allows. Source of the two passes over the junctions: any look-ahead planner with
 /// trapezes of speed, for example S.-J. Jeon and others, "A generalized approach for the acceleration and
 /// deceleration of CNC machine tools", 1996.
 [[nodiscard]] std::vector<double> seconds_of_moves(const Program& program, const MachineMotion& machine);

@@ -1,0 +1,21 @@
+// Cutters beside what they are by definition, for models that share no code with the library.
+#pragma once
+
+#include <functional>
+#include <vector>
+
+#include "yardpass/tool/profile.h"
+
+namespace yardpass::testing {
+
+/// A cutter by its definition alone: height over the tip at a distance from the axis.
+struct PlainCutter {
+  Profile profile;
+  double radius;
+  std::function<double(double)> height;
+};
+
+/// Ball, flat, bull, taper, chamfer and a free profile.
+std::vector<PlainCutter> every_cutter();
+
+}  // namespace yardpass::testing
