@@ -26,7 +26,7 @@ constexpr int kClean = 0, kFindings = 1, kBadInput = 2, kStopped = 130;
 
 struct Words {
   std::string job, program, out, demo;
-  bool quiet = false, save_stock = false;
+  bool quiet = false, save_stock = false, only_times = false;
   int threads = 0;
   std::int32_t up_to_line = std::numeric_limits<std::int32_t>::max();
 };
@@ -69,6 +69,10 @@ int run(const fs::path& job_file, const fs::path& out, bool quiet, bool save_sto
 int check(const Words& words) {
   const Job job = read_job(words.job);
   Program program = read_program_file(words.program);
+  if (words.only_times) {
+    fmt::print("{}nothing is judged\n", times_table(program, job.machine));
+    return kClean;
+  }
   std::optional<app::OutputFolder> folder;
   if (!words.out.empty()) folder.emplace(words.out);
   std::optional<JobWorld> world;
@@ -158,6 +162,10 @@ int main(int count, char** arguments) {
   check_verb
       ->add_option("--up-to-line", words.up_to_line, "Leave out what comes after this line of the program")
       ->check(CLI::Range(1, 2147483646));
+  check_verb
+      ->add_flag("--only-times", words.only_times,
+                 "Tell how long each operation takes; no stock, no part, nothing is judged")
+      ->excludes("--out");
   check_verb->footer("Example: yardpass check blade/program.nc --job paddle-blade.toml");
   common(check_verb);
   app::InspectWords inspect_words;

@@ -15,15 +15,16 @@ volatile std::sig_atomic_t interrupted = 0;
 
 void print_operations(const Report& report) {
   fmt::print("{:<24} {:<12} {:>8} {:>9} {:>9} {:>8}   {:>22}  {:>10}\n", "operation", "tool", "time",
-             "at feed", "rapid", "moves", "left: half/95%/most, mm", "clearance");
+             "at feed", "rapid", "moves", "left after it*, mm", "clearance");
   for (const OperationReport& operation : report.operations) {
     const OperationJudgement& judged = operation.judged;
     fmt::print("{:<24} {:<12} {:>8} {:>7.2f} m {:>7.2f} m {:>8}   {:>7.3f}/{:.3f}/{:<6.3f}  {:>7.4f} mm\n",
                operation.name, fmt::format("T{} {}", judged.tool, operation.tool ? operation.tool->name : ""),
                clock(judged.time.all_s()), judged.feed_mm / 1000, judged.rapid_mm / 1000, judged.moves,
-               operation.excess.median_mm, operation.excess.p95_mm, operation.excess.greatest_mm,
-               judged.least_clearance_mm);
+               operation.excess_after.median_mm, operation.excess_after.p95_mm,
+               operation.excess_after.greatest_mm, judged.least_clearance_mm);
   }
+  fmt::print("* half / 95 % / all of its area within so much, before the next operation\n");
   for (const OperationReport& operation : report.operations)
     if (operation.judged.least_stickout_mm > 0 && operation.tool)
       fmt::print("{}: stick-out {:g} mm, least that works {:.1f} mm\n", operation.name,
@@ -35,12 +36,7 @@ void print_operations(const Report& report) {
           "mm\n",
           operation.name, *operation.planned->scallop_mm, operation.measured_scallop_mm);
   fmt::print("left {}\n", left_words(report));
-  double plain = 0;
-  for (const OperationReport& operation : report.operations) plain += operation.judged.time.plain_s;
-  fmt::print(
-      "whole program: {}, {} lines; length over feed alone would be {}: the rest is speeding up and slowing "
-      "down\n",
-      clock(report.judged.judgement.seconds), report.judged.program.lines, clock(plain));
+  fmt::print("{}\n", total_time_words(report.judged.program, report.job.machine));
 }
 
 void print_values(const Report& report) {
@@ -108,9 +104,7 @@ void print_report(const Report& report, bool quiet) {
     fmt::print("finding: {}, operation \"{}\"\n", in_words(findings[i]),
                report.judged.program.operations[static_cast<std::size_t>(findings[i].operation)]);
   if (findings.size() > shown) fmt::print("and {} more findings in report.json\n", findings.size() - shown);
-  if (report.undercut_mm2 > 0)
-    fmt::print("not judged: {:.1f} mm2 of undercut faces, below which no material is seen\n",
-               report.undercut_mm2);
+  for (const std::string& words : report.not_judged) fmt::print("not judged: {}\n", words);
   fmt::print("verdict: {}{}\n", report.clean() ? "" : "findings: ", verdict_words(report));
 }
 

@@ -117,6 +117,11 @@ OperationJob read_operation(const toml::table& table, std::size_t index,
   if (operation.strategy == "roughing" || operation.strategy.empty()) {
     value("stepdown", kLength);
     value("ramp_angle", {0, 45, true, "degrees"});
+    for (const Tool& known : job.tools)
+      if (known.name == operation.tool && operation.ramp_angle_deg.value_or(0) > known.steepest_entry_deg)
+        reader.wrong(*table.get("ramp_angle"), "ramp_angle",
+                     fmt::format("is {}, steeper than the tool's \"steepest_entry\", {}",
+                                 *operation.ramp_angle_deg, known.steepest_entry_deg));
   }
   if (operation.strategy == "parallel" || operation.strategy.empty()) {
     value("angle", {-360, 360, false, "degrees from X"});
@@ -200,6 +205,10 @@ void read_tables(const toml::table& root, Job& job, Mistakes& mistakes) {
   if (const toml::table* table = top.table("machine")) {
     TableReader machine(*table, "machine", mistakes);
     detail::read_machine(machine, job);
+  }
+  if (const toml::table* table = top.table("leftover")) {
+    TableReader leftover(*table, "leftover", mistakes);
+    detail::read_leftover(leftover, job);
   }
   std::vector<std::string> names;
   if (const toml::table* table = top.table("tools")) {

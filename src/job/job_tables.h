@@ -16,8 +16,10 @@ inline constexpr Range kPlace{-1e5, 1e5};
 Tool read_tool(const std::string& name, const toml::table& table, Mistakes& mistakes);
 /// [stock]
 void read_stock_table(TableReader& reader, const toml::table& table, Job& job);
-/// [machine]
+/// [machine], and the file it may name.
 void read_machine(TableReader& reader, Job& job);
+/// [leftover]
+void read_leftover(TableReader& reader, Job& job);
 /// [[accepted]]
 void read_accepted(const toml::array& list, Job& job, Mistakes& mistakes);
 /// [part]: mesh, unit, repairs, placement, origin.

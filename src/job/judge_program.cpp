@@ -78,15 +78,22 @@ JudgedProgram judge_program(Program program, const JobWorld& world, const StageP
     if (operation.intended_depth_mm > 0)
       options.intended.push_back({operation.name, operation.intended_depth_mm, place_of(job, operation)});
   options.machine = job.machine;
+  RunningExcess running(*world.part, 5.0);
+  std::vector<ExcessStatistics> after(program.operations.size());
+  options.after_operation = [&](std::int32_t operation, const Stock& stock) {
+    const auto k = static_cast<std::size_t>(operation);
+    after[k] = statistics(running.update(stock, detail::stage(progress, "measure what is left")), stock,
+                          area_of(world, program.operations[k]));
+  };
   Judgement judgement = judge(program, world.part, job.tools, world.new_stock(), options,
                               detail::stage(progress, "judge the program"));
-  ExcessMap excess =
-      excess_map(judgement.stock, *world.part, 5.0, detail::stage(progress, "measure what is left"));
-  constexpr double thick_mm = 0.05;
+  running.update(judgement.stock);
+  ExcessMap excess = running.take();
   Leftover leftover =
-      explain_leftover(judgement.stock, excess, world.part, wanted_of(world), judgement.last_cut, thick_mm,
+      explain_leftover(judgement.stock, excess, world.part, wanted_of(world), judgement.last_cut, job.thicker_than_mm,
                        detail::stage(progress, "explain what is left"));
-  return {std::move(program), std::move(judgement), std::move(excess), std::move(leftover), up_to_line};
+  return {std::move(program),  std::move(judgement), std::move(excess),
+          std::move(leftover), std::move(after),     up_to_line};
 }
 
 std::vector<Curve> curves_of(const Program& program) {

@@ -9,11 +9,17 @@ namespace yardpass::detail {
 
 namespace {
 
-std::vector<std::string> shapes() { return {"ball", "flat", "bull", "taper", "chamfer", "profile"}; }
+constexpr Shape kShapes[] = {Shape::ball,    Shape::flat,    Shape::bull,     Shape::taper,
+                             Shape::chamfer, Shape::profile, Shape::lollipop, Shape::tslot};
+
+std::vector<std::string> shapes() {
+  std::vector<std::string> names;
+  for (const Shape shape : kShapes) names.emplace_back(name_of(shape));
+  return names;
+}
 
 Shape shape_named(const std::string& name) {
-  for (const Shape shape :
-       {Shape::ball, Shape::flat, Shape::bull, Shape::taper, Shape::chamfer, Shape::profile})
+  for (const Shape shape : kShapes)
     if (name == name_of(shape)) return shape;
   return Shape::ball;
 }
@@ -77,6 +83,8 @@ Tool read_tool(const std::string& name, const toml::table& table, Mistakes& mist
   const auto spindle = reader.number("spindle", {1, 2e5, false, "turns a minute"});
   const auto feed = reader.number("feed", kFeed);
   take(tool.plunge_feed_mm_min, reader.number("plunge_feed", kFeed));
+  tool.plunge_limit_mm_min = tool.plunge_feed_mm_min;
+  take(tool.steepest_entry_deg, reader.number("steepest_entry", {0.1, 90, false, "degrees from level"}));
   take(tool.ramp_feed_mm_min, reader.number("ramp_feed", kFeed));
   take(tool.link_feed_mm_min, reader.number("link_feed", kFeed));
   tool.coolant = reader.flag("coolant").value_or(true);
@@ -111,12 +119,17 @@ Tool read_tool(const std::string& name, const toml::table& table, Mistakes& mist
       std::abs(2 * tool.outline.back().r_mm - tool.diameter_mm) > 1e-6)
     clash("outline", fmt::format("ends at a diameter of {}, but \"diameter\" is {}",
                                  2 * tool.outline.back().r_mm, tool.diameter_mm));
-  if (tool.shape != Shape::bull && tool.shape != Shape::taper)
+  if (tool.shape != Shape::bull && tool.shape != Shape::taper && tool.shape != Shape::tslot)
     clash("corner_radius", fmt::format("does not belong to a {} tool", *shape));
   if (tool.shape != Shape::taper && tool.shape != Shape::chamfer)
     clash("taper_angle", fmt::format("does not belong to a {} tool", *shape));
   if (tool.shape != Shape::chamfer)
     clash("tip_diameter", fmt::format("does not belong to a {} tool", *shape));
+  if (tool.undercuts() && tool.neck_diameter_mm >= tool.diameter_mm)
+    clash("neck_diameter", fmt::format("must be below the diameter, {}, of a {}", tool.diameter_mm, *shape));
+  if (tool.shape == Shape::tslot && tool.corner_radius_mm > tool.flute_length_mm)
+    clash("corner_radius",
+          fmt::format("is more than the height of the disc (flute_length), {}", tool.flute_length_mm));
   if (tool.flute_length_mm > tool.stickout_mm)
     clash("flute_length",
           fmt::format("is {}, longer than the stick-out, {}", tool.flute_length_mm, tool.stickout_mm));

@@ -8,15 +8,20 @@
 
 namespace yardpass::detail {
 
-void Mistakes::add(int line, const std::string& what) { list_.emplace_back(line, what); }
+void Mistakes::add(int line, const std::string& what) { list_.push_back({file_, line, what}); }
+
+void Mistakes::take(const Mistakes& other) {
+  list_.insert(list_.end(), other.list_.begin(), other.list_.end());
+}
 
 void Mistakes::raise() {
   if (list_.empty()) return;
-  std::stable_sort(list_.begin(), list_.end(),
-                   [](const auto& a, const auto& b) { return a.first < b.first; });
+  std::stable_sort(list_.begin(), list_.end(), [&](const Entry& a, const Entry& b) {
+    return a.file == b.file ? a.line < b.line : a.file == file_;
+  });
   std::string text;
-  for (const auto& [line, what] : list_)
-    text += fmt::format("{}{}:{}: {}", text.empty() ? "" : "\n", file_, line, what);
+  for (const Entry& entry : list_)
+    text += fmt::format("{}{}:{}: {}", text.empty() ? "" : "\n", entry.file, entry.line, entry.what);
   throw Error(text);
 }
 

@@ -18,13 +18,20 @@ class Mistakes {
     add(static_cast<int>(node.source().begin.line), what);
   }
   void add(int line, const std::string& what);
+  /// Those of a file that this one names.
+  void take(const Mistakes& other);
   [[nodiscard]] bool none() const { return list_.empty(); }
   /// Throws Error with all of them, in the order of the file, if there are any.
   void raise();
 
  private:
+  struct Entry {
+    std::string file;
+    int line;
+    std::string what;
+  };
   std::string file_;
-  std::vector<std::pair<int, std::string>> list_;
+  std::vector<Entry> list_;
 };
 
 struct Range {

@@ -14,7 +14,9 @@ RoughingDefaults roughing_defaults(const Tool& tool) {
   result.stepover_mm = {0.45 * d, "0.45 of the tool's diameter, so that no peg stays"};
   result.allowance_mm = {std::max(0.1, 0.03 * d), "0.03 of the tool's diameter, at least 0.1 mm"};
   result.tolerance_mm = {std::clamp(result.allowance_mm.value / 6, 0.01, 0.1), "a sixth of the allowance"};
-  result.ramp_angle_deg = {3, "3 degrees, which centre-cutting tools take in steel"};
+  result.ramp_angle_deg = {3, "3 degrees, which cutters take in steel"};
+  if (tool.steepest_entry_deg < 3)
+    result.ramp_angle_deg = {tool.steepest_entry_deg, "the tool's steepest entry"};
   return result;
 }
 

@@ -44,23 +44,23 @@ std::string operations_table(const Report& report) {
   std::string html =
       "<table><tr><th>operation</th><th>tool</th><th>time</th><th>at feed, m</th><th>rapid, "
       "m</th><th>retracts</th><th>moves</th>"
-      "<th>least clearance, mm</th><th>left: half of the area below</th><th>95 % "
-      "below</th><th>greatest</th></tr>";
+      "<th>least clearance, mm</th><th>left after it: half of the area below</th><th>95 % "
+      "below</th><th>greatest</th><th>at the end: 95 % below</th></tr>";
   for (const OperationReport& operation : report.operations)
     html += fmt::format(
         "<tr><td>{}<br><span class=faint>{}</span></td><td>T{} "
         "{}</td><td>{}</td><td>{:.2f}</td><td>{:.2f}</td><td>{}</td><td>{}</td>"
-        "<td>{:.4f}</td><td>{:.3f}</td><td>{:.3f}</td><td>{:.3f}</td></tr>",
+        "<td>{:.4f}</td><td>{:.3f}</td><td>{:.3f}</td><td>{:.3f}</td><td>{:.3f}</td></tr>",
         escaped(operation.name), escaped(operation.strategy), operation.judged.tool,
         operation.tool ? escaped(operation.tool->name) : "", clock(operation.judged.time.all_s()),
         operation.judged.feed_mm / 1000, operation.judged.rapid_mm / 1000, operation.judged.retracts,
-        operation.judged.moves, operation.judged.least_clearance_mm, operation.excess.median_mm,
-        operation.excess.p95_mm, operation.excess.greatest_mm);
-  return html + fmt::format(
-                    "</table><p class=faint>Material left is measured at the end of the program, inside the "
-                    "operation's "
-                    "boundary. Whole program: {}.</p>",
-                    clock(report.judged.judgement.seconds));
+        operation.judged.moves, operation.judged.least_clearance_mm, operation.excess_after.median_mm,
+        operation.excess_after.p95_mm, operation.excess_after.greatest_mm, operation.excess.p95_mm);
+  return html +
+         fmt::format(
+             "</table><p class=faint>Material left is measured in mm inside the operation's boundary, as the "
+             "operation leaves it and at the end of the program. Whole program: {}.</p>",
+             clock(report.judged.judgement.seconds));
 }
 
 std::string kind_words(const Finding& finding) {
@@ -72,21 +72,29 @@ std::string kind_words(const Finding& finding) {
 
 std::string time_table(const Report& report) {
   std::string html =
-      "<table><tr><th class=left>operation</th><th>at feed</th><th>rapids</th><th>retracts</th><th>tool "
+      "<table><tr><th class=left>operation</th><th>at feed</th><th>of it entries</th><th>of it "
+      "links</th><th>rapids</th><th>retracts</th><th>tool "
       "change</th>"
       "<th>all</th><th>length over feed alone</th><th>feed that takes nothing</th></tr>";
   for (const OperationReport& operation : report.operations) {
     const OperationTime& time = operation.judged.time;
+    const auto known = [&](double seconds) {
+      return operation.planned ? clock(seconds) : std::string("unknown");
+    };
     html += fmt::format(
         "<tr><td "
-        "class=left>{}</td><td>{}</td><td>{}</td><td>{}</td><td>{}</td><td>{}</td><td>{}</td><td>{}</td></"
-        "tr>",
-        escaped(operation.name), clock(time.feed_s), clock(time.rapid_s), clock(time.retract_s),
-        clock(time.tool_change_s), clock(time.all_s()), clock(time.plain_s),
+        "class=left>{}</td><td>{}</td><td>{}</td><td>{}</td><td>{}</td><td>{}</td><td>{}</td><td>{}</"
+        "td><td>{}</"
+        "td><td>{}</td></tr>",
+        escaped(operation.name), clock(time.feed_s), known(operation.entry_s), known(operation.link_s),
+        clock(time.rapid_s), clock(time.retract_s), clock(time.tool_change_s), clock(time.all_s()),
+        clock(time.plain_s),
         percent_words(operation.judged.feed_mm > 0 ? operation.judged.air_feed_mm / operation.judged.feed_mm
                                                    : 0));
   }
-  return html + "</table>";
+  return html + fmt::format("</table><p class=faint>{}{}.</p>",
+                            report.job.machine_name.empty() ? "" : escaped(report.job.machine_name) + ": ",
+                            escaped(total_time_words(report.judged.program, report.job.machine)));
 }
 
 std::string thickest_table(const Report& report) {
@@ -198,10 +206,9 @@ std::string report_html(const Report& report, const std::vector<Picture>& pictur
       block.min().x(), block.max().x(), block.min().y(), block.max().y(), block.min().z(), block.max().z(),
       report.world.summary.triangles, report.world.summary.edges.closed() ? "closed" : "not closed",
       report.world.cell_mm,
-      report.undercut_mm2 > 0
-          ? fmt::format(" Not judged: {:.1f} mm2 of undercut faces, below which no material is seen.",
-                        report.undercut_mm2)
-          : "");
+      report.not_judged.empty() ? "" : fmt::format(" Not judged: {}.", fmt::join(report.not_judged, "; ")));
+  for (const std::string& note : report.world.stock_notes)
+    html += fmt::format("<p>Stock: {}.</p>", escaped(note));
   html += part_words(report.world);
   html += "<h2>Operations</h2>" + operations_table(report);
   html += "<h2>Findings</h2>" + findings_table(report);

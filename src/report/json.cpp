@@ -1,7 +1,3 @@
-#include <algorithm>
-#include <cmath>
-#include <limits>
-
 #include <fmt/format.h>
 
 #include "report/json_values.h"
@@ -66,6 +62,9 @@ Json operation_json(const OperationReport& operation) {
             {"seconds", rounded(judged.time.all_s())},
             {"time",
              {{"feed", rounded(judged.time.feed_s)},
+              {"cut", operation.planned ? Json(rounded(operation.cut_s)) : Json(nullptr)},
+              {"entry", operation.planned ? Json(rounded(operation.entry_s)) : Json(nullptr)},
+              {"link", operation.planned ? Json(rounded(operation.link_s)) : Json(nullptr)},
               {"rapid", rounded(judged.time.rapid_s)},
               {"retract", rounded(judged.time.retract_s)},
               {"tool_change", rounded(judged.time.tool_change_s)},
@@ -89,6 +88,7 @@ Json operation_json(const OperationReport& operation) {
   json["intended_depth"] = operation.intended_depth_mm;
   json["air_feed_length"] = rounded(judged.air_feed_mm);
   json["excess"] = excess_json(operation.excess);
+  json["excess_after"] = excess_json(operation.excess_after);
   if (!operation.planned) return json;
   if (operation.planned->scallop_mm)
     json["scallop"] = {{"asked", rounded(*operation.planned->scallop_mm)},
@@ -135,119 +135,6 @@ Json finding_json(const Report& report, const Finding& finding) {
 
 }  // namespace
 
-std::string clock(double seconds) {
-  const auto total = static_cast<long>(std::lround(seconds));
-  if (total < 3600) return fmt::format("{}:{:02}", total / 60, total % 60);
-  return fmt::format("{}:{:02}:{:02}", total / 3600, total / 60 % 60, total % 60);
-}
-
-std::string in_words(const Finding& finding) {
-  std::string text =
-      fmt::format("line {}: {} {:.3f} mm deep at X {:.3f} Y {:.3f} Z {:.3f}", finding.line,
-                  name_of(finding.kind), finding.depth_mm, finding.at.x(), finding.at.y(), finding.at.z());
-  if (finding.moves > 1)
-    text += fmt::format(" ({} moves, deepest in line {})", finding.moves, finding.worst_line);
-  if (!finding.guard.empty()) text += fmt::format(", guard \"{}\"", finding.guard);
-  if (!finding.accepted_because.empty()) text += fmt::format(", accepted: {}", finding.accepted_because);
-  return text;
-}
-
-namespace {
-
-double allowance_of(const Job& job, const std::string& name) {
-  for (const OperationJob& operation : job.operations)
-    if (operation.name == name) return operation.allowance_mm.value_or(0);
-  return 0;
-}
-
-void add_operations(Report& report, const std::vector<OperationResult>* planned) {
-  const JudgedProgram& judged = report.judged;
-  // Ridges are what was cut: what is left on purpose or out of reach is none.
-  ExcessMap wanted = judged.excess;
-  for (std::size_t i = 0; i < wanted.excess_mm.size(); ++i)
-    if (judged.leftover.why[i] == LeftBecause::on_purpose ||
-        judged.leftover.why[i] == LeftBecause::out_of_reach)
-      wanted.excess_mm[i] = std::numeric_limits<float>::quiet_NaN();
-  for (const OperationJudgement& operation : judged.judgement.operations) {
-    OperationReport entry;
-    entry.name = operation.name;
-    entry.judged = operation;
-    for (const OperationJob& known : report.job.operations)
-      if (known.name == operation.name)
-        entry.strategy = known.strategy, entry.intended_depth_mm = known.intended_depth_mm;
-    for (const Tool& tool : report.job.tools)
-      if (tool.number == operation.tool) entry.tool = &tool;
-    if (planned)
-      for (const OperationResult& result : *planned)
-        if (result.name == operation.name) entry.planned = &result;
-    entry.excess = statistics(judged.excess, judged.judgement.stock, area_of(report.world, operation.name));
-    entry.measured_scallop_mm =
-        statistics(wanted, judged.judgement.stock, area_of(report.world, operation.name)).p99_mm -
-        allowance_of(report.job, operation.name);
-    report.operations.push_back(std::move(entry));
-  }
-}
-
-}  // namespace
-
-/// Area of faces that hang over: a height map sees nothing below them. Faces at the bottom do not count.
-double undercut_of(const JobWorld& world) {
-  const Mesh& mesh = world.part->mesh();
-  const double bottom = world.part->box().min().z() + 1e-3;
-  double area = 0;
-  for (std::size_t t = 0; t < mesh.triangles.size(); ++t) {
-    const Vec3 normal = (mesh.corner(t, 1) - mesh.corner(t, 0)).cross(mesh.corner(t, 2) - mesh.corner(t, 0));
-    const bool flat_bottom =
-        std::max({mesh.corner(t, 0).z(), mesh.corner(t, 1).z(), mesh.corner(t, 2).z()}) < bottom;
-    if (normal.z() < -0.005 * normal.norm() && !flat_bottom) area += normal.norm() / 2;
-  }
-  return area;
-}
-
-Report make_report(const RunResult& run) {
-  Report report{run.world.job, run.world, run.judged, &run.posted, {}, undercut_of(run.world)};
-  add_operations(report, &run.operations);
-  return report;
-}
-
-Report make_report(const JobWorld& world, const JudgedProgram& judged) {
-  Report report{world.job, world, judged, nullptr, {}, undercut_of(world)};
-  add_operations(report, nullptr);
-  return report;
-}
-
-std::string verdict_words(const Report& report) {
-  const auto& findings = report.judged.judgement.findings;
-  const auto accepted = std::count_if(findings.begin(), findings.end(), [](const Finding& finding) {
-    return !finding.accepted_because.empty();
-  });
-  const auto counted = [](auto n) { return fmt::format("{} finding{}", n, n == 1 ? "" : "s"); };
-  const std::string part = report.judged.whole()
-                               ? ""
-                               : fmt::format(", but only up to line {} of {}", report.judged.up_to_line,
-                                             report.judged.program.lines);
-  if (findings.empty()) return "clean" + part;
-  if (report.clean())
-    return fmt::format("clean but for {} accepted {}", accepted, accepted == 1 ? "finding" : "findings") +
-           part;
-  return (accepted > 0 ? fmt::format("{}, {} of them accepted", counted(findings.size()), accepted)
-                       : counted(findings.size())) +
-         part;
-}
-
-std::string left_words(const Report& report) {
-  const Leftover& left = report.judged.leftover;
-  std::string words = fmt::format(
-      "thicker than {:g} mm: {:.1f} mm2 missed, {:.1f} mm2 out of reach of the tools used, {:.1f} mm2 on "
-      "purpose",
-      left.limit_mm, left.missed_mm2, left.out_of_reach_mm2, left.on_purpose_mm2);
-  if (!left.thickest.empty() && left.thickest[0].why != LeftBecause::on_purpose)
-    words += fmt::format("; thickest {}: {:.3f} mm at X {:.2f} Y {:.2f} Z {:.2f}",
-                         name_of(left.thickest[0].why), left.thickest[0].excess_mm, left.thickest[0].at.x(),
-                         left.thickest[0].at.y(), left.thickest[0].at.z());
-  return words;
-}
-
 std::string report_json(const Report& report) {
   const Judgement& judgement = report.judged.judgement;
   Json json{{"yardpass", YARDPASS_VERSION},
@@ -255,6 +142,7 @@ std::string report_json(const Report& report) {
             {"verdict", report.clean() ? (report.judged.whole() ? "clean" : "clean so far") : "findings"},
             {"units", "mm"},
             {"seconds", rounded(judgement.seconds)},
+            {"machine", report.job.machine_name.empty() ? Json(nullptr) : Json(report.job.machine_name)},
             {"stock", box(report.world.block)},
             {"part",
              {{"box", box(report.world.summary.box)},
@@ -262,6 +150,7 @@ std::string report_json(const Report& report) {
               {"closed", report.world.summary.edges.closed()},
               {"file", detail::part_file_json(report.world)}}},
             {"cell", report.world.cell_mm}};
+  json["stock"]["notes"] = report.world.stock_notes;
   json["regions"] = detail::named_regions_json(report.world);
   json["tools"] = Json::array();
   for (const Tool& tool : report.job.tools) json["tools"].push_back(tool_json(tool));
@@ -271,13 +160,7 @@ std::string report_json(const Report& report) {
   json["findings"] = Json::array();
   for (const Finding& finding : judgement.findings) json["findings"].push_back(finding_json(report, finding));
   json["left"] = left_json(report);
-  json["not_judged"] = Json::array();
-  if (!report.judged.whole())
-    json["not_judged"].push_back(
-        fmt::format("lines after {} of {}", report.judged.up_to_line, report.judged.program.lines));
-  if (report.undercut_mm2 > 0)
-    json["not_judged"].push_back(fmt::format(
-        "{:.1f} mm2 of undercut faces: material below an overhang is not seen", report.undercut_mm2));
+  json["not_judged"] = report.not_judged;
   return json.dump(2) + "\n";
 }
 

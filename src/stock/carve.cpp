@@ -109,6 +109,7 @@ void carve(Stock& stock, std::span<const Profile> cutters, std::span<const Swept
     log->meetings.clear();
     if (log->last_cut.empty()) log->last_cut.assign(cells, -1);
   }
+  const std::int32_t first_move = log ? log->first_move : 0;
   const int across = (stock.columns() + kTileSide - 1) / kTileSide,
             up = (stock.rows() + kTileSide - 1) / kTileSide;
   std::vector<std::vector<TileStep>> steps(static_cast<std::size_t>(across) * static_cast<std::size_t>(up));
@@ -133,7 +134,7 @@ void carve(Stock& stock, std::span<const Profile> cutters, std::span<const Swept
   }
   for (std::size_t i = 0; i < moves.size(); ++i) {
     const SweptMove& move = moves[i];
-    const auto number = static_cast<std::int32_t>(i);
+    const auto number = static_cast<std::int32_t>(i) + first_move;
     const std::size_t first_piece = pieces.size();
     if (move.arc) detail::add_pieces(move, pieces);
     // Bodies above the cutter first: what counts is the material before the move.
@@ -158,14 +159,15 @@ void carve(Stock& stock, std::span<const Profile> cutters, std::span<const Swept
     task.stride = static_cast<std::size_t>(stock.columns());
     task.heights = stock.heights().data() + stock.index(column, row);
     task.last_cut = log ? log->last_cut.data() + stock.index(column, row) : nullptr;
-    task.moves = moves, task.pieces = pieces, task.bodies = bodies, task.lift = lift, task.steps = steps[i];
+    task.moves = moves, task.first_move = first_move, task.pieces = pieces, task.bodies = bodies,
+    task.lift = lift, task.steps = steps[i];
     detail::carve_tile(task);
   });
   if (!log) return;
   for (const detail::TileTask& task : tasks) {
-    for (const auto i : task.removers) log->removed[static_cast<std::size_t>(i)] = 1;
+    for (const auto i : task.removers) log->removed[static_cast<std::size_t>(i - first_move)] = 1;
     for (const detail::TileMeeting& meeting : task.meetings) {
-      const auto i = static_cast<std::size_t>(meeting.move);
+      const auto i = static_cast<std::size_t>(meeting.move - first_move);
       if (meeting.body >= static_cast<std::int32_t>(cutters.size())) {
         log->meetings.push_back({meeting.move, meeting.body - static_cast<std::int32_t>(cutters.size()),
                                  meeting.depth, meeting.at});

@@ -98,7 +98,7 @@ class Tile {
   void do_step(const TileStep& step) {
     const CarveBody& body = task_.bodies[static_cast<std::size_t>(step.body)];
     const Vec3 up(0, 0, task_.lift[static_cast<std::size_t>(step.body)]);
-    const SweptMove& move = task_.moves[static_cast<std::size_t>(step.move)];
+    const SweptMove& move = task_.moves[static_cast<std::size_t>(step.move - task_.first_move)];
     const ArcPiece* piece = step.piece < 0 ? nullptr : &task_.pieces[static_cast<std::size_t>(step.piece)];
     const Vec3 a = (piece ? piece->from : move.from) + up, b = (piece ? piece->to : move.to) + up;
     if (std::min(a.z(), b.z()) >= highest_) return;

@@ -56,6 +56,7 @@ struct TileTask {
   std::int32_t* last_cut = nullptr;  ///< likewise; may be null
   std::size_t stride = 0;
   std::span<const SweptMove> moves;
+  std::int32_t first_move = 0;  ///< the number of the first of them
   std::span<const ArcPiece> pieces;
   std::span<const CarveBody> bodies;
   std::span<const double> lift;  ///< of each body above the tip

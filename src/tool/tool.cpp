@@ -1,6 +1,7 @@
 #include "yardpass/tool/tool.h"
 
 #include <algorithm>
+#include <cmath>
 
 #include "yardpass/geom/error.h"
 
@@ -20,6 +21,10 @@ const char* name_of(Shape shape) {
       return "chamfer";
     case Shape::profile:
       return "profile";
+    case Shape::lollipop:
+      return "lollipop";
+    case Shape::tslot:
+      return "tslot";
   }
   return "";
 }
@@ -27,9 +32,13 @@ const char* name_of(Shape shape) {
 Profile profile_of(const Tool& tool) {
   switch (tool.shape) {
     case Shape::ball:
+    case Shape::lollipop:
       return Profile::ball(tool.diameter_mm);
     case Shape::flat:
       return Profile::flat(tool.diameter_mm);
+    case Shape::tslot:
+      if (tool.corner_radius_mm <= 0) return Profile::flat(tool.diameter_mm);
+      return Profile::bull(tool.diameter_mm, tool.corner_radius_mm);
     case Shape::bull:
       return Profile::bull(tool.diameter_mm, tool.corner_radius_mm);
     case Shape::taper:
@@ -52,6 +61,15 @@ Tool completed(Tool tool) {
   fill(tool.link_feed_mm_min, tool.feed_mm_min);
   fill(tool.shank_diameter_mm, tool.diameter_mm);
   fill(tool.stickout_mm, std::max(4 * tool.diameter_mm, tool.flute_length_mm));
+  if (tool.undercuts()) {
+    const double radius = tool.diameter_mm / 2;
+    fill(tool.neck_diameter_mm, radius);
+    const double neck = std::min(tool.neck_diameter_mm / 2, radius);
+    fill(tool.flute_length_mm, tool.shape == Shape::lollipop
+                                   ? radius + std::sqrt(radius * radius - neck * neck)
+                                   : tool.diameter_mm / 4);
+    fill(tool.neck_length_mm, std::max(0.0, tool.stickout_mm - tool.flute_length_mm));
+  }
   fill(tool.flute_length_mm, std::min(2 * tool.diameter_mm, tool.stickout_mm));
   return tool;
 }

@@ -38,34 +38,53 @@ std::vector<double> part_heights(const Stock& stock, const std::shared_ptr<const
   return result;
 }
 
-ExcessMap excess_map(const Stock& stock, const ContactPart& part, double at_most_mm,
-                     const Progress& progress) {
-  ExcessMap map{stock.columns(), stock.rows(), {}, at_most_mm};
-  map.excess_mm.resize(stock.heights().size());
-  const std::shared_ptr<const ContactPart> unowned(std::shared_ptr<void>(), &part);
+const ExcessMap& RunningExcess::update(const Stock& stock, const Progress& progress) {
+  const std::size_t cells = stock.heights().size();
+  if (heights_.empty()) {
+    map_ = {stock.columns(), stock.rows(), {}, at_most_};
+    map_.excess_mm.resize(cells);
+    heights_.assign(cells, std::numeric_limits<double>::quiet_NaN());  // unlike any height
+  }
+  const std::shared_ptr<const ContactPart> unowned(std::shared_ptr<void>(), &part_);
   const TipSurface needle(unowned, Profile::needle());
-  const int band = rows_of_band(stock);
-  for (int first = 0; first < stock.rows(); first += band) {
-    const int last = std::min(first + band, stock.rows());
-    const std::vector<double> uppers = heights_of_rows(stock, needle, first, last);
-    const double all = stock.rows();
-    detail::parallel_for(last - first, part_of(progress, first / all, last / all), [&](int offset) {
-      const int row = first + offset;
-      for (int column = 0; column < stock.columns(); ++column) {
-        const Vec2 centre = stock.centre(column, row);
-        const double upper = uppers[stock.index(column, offset)], top = stock.height(column, row);
-        float& value = map.excess_mm[stock.index(column, row)];
+  const auto columns = static_cast<std::size_t>(stock.columns());
+  const std::size_t band = static_cast<std::size_t>(rows_of_band(stock)) * columns;
+  for (std::size_t first = 0; first < cells; first += band) {
+    std::vector<std::size_t> changed;
+    std::vector<Vec2> places;
+    for (std::size_t i = first; i < std::min(first + band, cells); ++i) {
+      if (stock.heights()[i] == heights_[i]) continue;
+      heights_[i] = stock.heights()[i];
+      changed.push_back(i);
+      places.push_back(stock.centre(static_cast<int>(i % columns), static_cast<int>(i / columns)));
+    }
+    const std::vector<double> uppers = heights(needle, places);
+    constexpr std::size_t chunk = 1024;
+    const auto all = static_cast<double>(cells);
+    const Progress here = part_of(progress, static_cast<double>(first) / all,
+                                  static_cast<double>(std::min(first + band, cells)) / all);
+    detail::parallel_for((changed.size() + chunk - 1) / chunk, here, [&](std::size_t c) {
+      for (std::size_t k = c * chunk; k < std::min(changed.size(), (c + 1) * chunk); ++k) {
+        const double upper = uppers[k], top = stock.heights()[changed[k]];
+        float& value = map_.excess_mm[changed[k]];
         if (upper == kNothingBelow) {
           value = std::numeric_limits<float>::quiet_NaN();
           continue;
         }
         const double distance =
-            part.distance(with_z(centre, top), std::min(at_most_mm, std::abs(top - upper)));
+            part_.distance(with_z(places[k], top), std::min(at_most_, std::abs(top - upper)));
         value = static_cast<float>(top < upper ? -distance : distance);
       }
     });
   }
-  return map;
+  return map_;
+}
+
+ExcessMap excess_map(const Stock& stock, const ContactPart& part, double at_most_mm,
+                     const Progress& progress) {
+  RunningExcess running(part, at_most_mm);
+  running.update(stock, progress);
+  return running.take();
 }
 
 ExcessStatistics statistics(const ExcessMap& map, const Stock& stock, const Region& area) {

@@ -1,71 +1,52 @@
 #include "yardpass/verify/finding.h"
 
+#include <array>
+
 namespace yardpass {
 
+namespace {
+
+struct Names {
+  FindingKind kind;
+  const char *id, *words;
+};
+constexpr std::array<Names, 13> kNames{{
+    {FindingKind::gouge, "gouge", "gouge"},
+    {FindingKind::rapid_into_part, "rapid-into-part", "rapid into the part"},
+    {FindingKind::rapid_through_stock, "rapid-through-stock", "rapid through stock"},
+    {FindingKind::shank_into_part, "shank-into-part", "shank into the part"},
+    {FindingKind::holder_into_part, "holder-into-part", "holder into the part"},
+    {FindingKind::shank_into_stock, "shank-into-stock", "shank into stock"},
+    {FindingKind::holder_into_stock, "holder-into-stock", "holder into stock"},
+    {FindingKind::deeper_than_flutes, "deeper-than-flutes", "cut deeper than the flutes"},
+    {FindingKind::guard_too_near, "guard-too-near", "too near a guard"},
+    {FindingKind::outside_travel, "outside-travel", "outside the machine's travel"},
+    {FindingKind::plunge_too_steep, "plunge-too-steep", "steeper into material than the tool takes"},
+    {FindingKind::plunge_too_fast, "plunge-too-fast", "faster down into material than the plunge feed"},
+    {FindingKind::undercut_cutter, "undercut-cutter", "undercut cutter, not proved"},
+}};
+
+const Names& names_of(FindingKind kind) {
+  for (const Names& names : kNames)
+    if (names.kind == kind) return names;
+  return kNames[0];
+}
+
+}  // namespace
+
 const std::vector<FindingKind>& all_finding_kinds() {
-  static const std::vector<FindingKind> kinds{FindingKind::gouge,
-                                              FindingKind::rapid_into_part,
-                                              FindingKind::rapid_through_stock,
-                                              FindingKind::shank_into_part,
-                                              FindingKind::holder_into_part,
-                                              FindingKind::shank_into_stock,
-                                              FindingKind::holder_into_stock,
-                                              FindingKind::deeper_than_flutes,
-                                              FindingKind::guard_too_near,
-                                              FindingKind::outside_travel};
+  static const std::vector<FindingKind> kinds = [] {
+    std::vector<FindingKind> all;
+    for (const Names& names : kNames) all.push_back(names.kind);
+    return all;
+  }();
   return kinds;
 }
 
-const char* name_of(FindingKind kind) {
-  switch (kind) {
-    case FindingKind::gouge:
-      return "gouge";
-    case FindingKind::rapid_into_part:
-      return "rapid into the part";
-    case FindingKind::rapid_through_stock:
-      return "rapid through stock";
-    case FindingKind::shank_into_part:
-      return "shank into the part";
-    case FindingKind::holder_into_part:
-      return "holder into the part";
-    case FindingKind::shank_into_stock:
-      return "shank into stock";
-    case FindingKind::holder_into_stock:
-      return "holder into stock";
-    case FindingKind::deeper_than_flutes:
-      return "cut deeper than the flutes";
-    case FindingKind::guard_too_near:
-      return "too near a guard";
-    case FindingKind::outside_travel:
-      return "outside the machine's travel";
-  }
-  return "";
-}
+bool can_be_accepted(FindingKind kind) { return kind != FindingKind::undercut_cutter; }
 
-const char* id_of(FindingKind kind) {
-  switch (kind) {
-    case FindingKind::gouge:
-      return "gouge";
-    case FindingKind::rapid_into_part:
-      return "rapid-into-part";
-    case FindingKind::rapid_through_stock:
-      return "rapid-through-stock";
-    case FindingKind::shank_into_part:
-      return "shank-into-part";
-    case FindingKind::holder_into_part:
-      return "holder-into-part";
-    case FindingKind::shank_into_stock:
-      return "shank-into-stock";
-    case FindingKind::holder_into_stock:
-      return "holder-into-stock";
-    case FindingKind::deeper_than_flutes:
-      return "deeper-than-flutes";
-    case FindingKind::guard_too_near:
-      return "guard-too-near";
-    case FindingKind::outside_travel:
-      return "outside-travel";
-  }
-  return "";
-}
+const char* name_of(FindingKind kind) { return names_of(kind).words; }
+
+const char* id_of(FindingKind kind) { return names_of(kind).id; }
 
 }  // namespace yardpass

@@ -28,7 +28,7 @@ std::vector<Finding> FindingList::take(const std::vector<AcceptedFinding>& accep
                    [](const Finding& a, const Finding& b) { return a.line < b.line; });
   for (Finding& finding : findings_)
     for (const AcceptedFinding& known : accepted)
-      if (known.kind == finding.kind && finding.depth_mm <= known.up_to_mm &&
+      if (can_be_accepted(known.kind) && known.kind == finding.kind && finding.depth_mm <= known.up_to_mm &&
           known.operation == program_.operations[static_cast<std::size_t>(finding.operation)])
         finding.accepted_because = known.reason;
   return std::move(findings_);

@@ -24,14 +24,14 @@ Program as_moved(const Program& program, const JudgeOptions& options, std::vecto
     }
     ProgramMove leg = move;
     while ((move.to - leg.from).cwiseAbs().maxCoeff() > 0) {
-      // All axes that are not there yet go on together as far as the nearest of them has to.
-      const Vec3 left = move.to - leg.from;
-      double step = std::numeric_limits<double>::infinity();
+      // All axes that are not there yet go on, each at its speed, until the first of them arrives.
+      const Vec3 left = move.to - leg.from, rates = options.machine.rapid_mm_min;
+      double minutes = std::numeric_limits<double>::infinity();
       for (int k = 0; k < 3; ++k)
-        if (left[k] != 0) step = std::min(step, std::abs(left[k]));
+        if (left[k] != 0) minutes = std::min(minutes, std::abs(left[k]) / rates[k]);
       for (int k = 0; k < 3; ++k) {
-        const bool arrives = std::abs(left[k]) <= step;
-        leg.to[k] = arrives ? move.to[k] : leg.from[k] + std::copysign(step, left[k]);
+        const bool arrives = std::abs(left[k]) / rates[k] <= minutes;
+        leg.to[k] = arrives ? move.to[k] : leg.from[k] + std::copysign(minutes * rates[k], left[k]);
       }
       result.moves.push_back(leg);
       origin.push_back(static_cast<std::int32_t>(&move - program.moves.data()));
@@ -53,7 +53,7 @@ std::vector<Vec3> tips_of(const Program& program, std::size_t operation) {
 }
 
 std::vector<OperationJudgement> totals(const Program& program, const JudgeOptions& options,
-                                       const CarveLog& log) {
+                                       const std::vector<std::uint8_t>& removed) {
   std::vector<OperationJudgement> result(program.operations.size());
   for (std::size_t k = 0; k < result.size(); ++k) result[k].name = program.operations[k];
   const std::vector<OperationTime> times = times_of(program, options.machine);
@@ -70,8 +70,25 @@ std::vector<OperationJudgement> totals(const Program& program, const JudgeOption
       operation.retracts += move.to.z() > move.from.z();
     } else {
       operation.feed_mm += length;
-      if (!log.removed[i]) operation.air_feed_mm += length;
+      if (!removed[i]) operation.air_feed_mm += length;
     }
+  }
+  return result;
+}
+
+/// A height map knows nothing of what lies below the widest place of a cutter that is narrower above: the
+/// first move of each operation with one.
+std::vector<detail::Trouble> undercut_cutters(const Program& program, const std::vector<Tool>& tools) {
+  std::vector<detail::Trouble> result;
+  std::int32_t told = -1;
+  for (std::size_t i = 0; i < program.moves.size(); ++i) {
+    const ProgramMove& move = program.moves[i];
+    if (move.rapid() || move.operation == told) continue;
+    for (const Tool& tool : tools)
+      if (tool.number == move.tool && tool.undercuts()) {
+        result.push_back({FindingKind::undercut_cutter, i, 0, move.to});
+        told = move.operation;
+      }
   }
   return result;
 }
@@ -92,16 +109,17 @@ Judgement judge(const Program& given, const std::shared_ptr<const ContactPart>& 
       detail::prove_against_part(program, part, tools, options, part_of(progress, 0, 0.5));
   detail::StockProof by_stock =
       detail::prove_against_stock(program, tools, stock, options, part_of(progress, 0.5, 1));
-  for (std::int32_t& move : by_stock.log.last_cut)
+  for (std::int32_t& move : by_stock.last_cut)
     if (move >= 0) move = origin[static_cast<std::size_t>(move)];
   std::vector<detail::Trouble> troubles = std::move(by_part.troubles);
   troubles.insert(troubles.end(), by_stock.troubles.begin(), by_stock.troubles.end());
+  for (const detail::Trouble& trouble : undercut_cutters(program, tools)) troubles.push_back(trouble);
   std::stable_sort(troubles.begin(), troubles.end(),
                    [](const detail::Trouble& a, const detail::Trouble& b) { return a.move < b.move; });
   detail::FindingList findings(program);
   for (const detail::Trouble& trouble : troubles) findings.add(trouble);
-  Judgement result{findings.take(options.accepted), totals(program, options, by_stock.log), std::move(stock),
-                   std::move(by_stock.log.last_cut), 0};
+  Judgement result{findings.take(options.accepted), totals(program, options, by_stock.removed),
+                   std::move(stock), std::move(by_stock.last_cut), 0};
   for (std::size_t k = 0; k < result.operations.size(); ++k) {
     result.operations[k].least_clearance_mm = by_part.least_of_operation[k].room_mm;
     result.operations[k].least_clearance_line = by_part.least_of_operation[k].line;

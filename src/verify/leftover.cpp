@@ -33,11 +33,13 @@ std::vector<std::uint8_t> cells_inside(const Stock& stock, const Region& region)
   return marks;
 }
 
-/// The lowest that a cutter can leave at marked cells without cutting the part.
+/// How little a cutter can leave at a cell without cutting the part, measured as excess is.
 class BestOfTool {
  public:
   BestOfTool(const Stock& stock, const std::shared_ptr<const ContactPart>& part, const Profile& cutter)
       : stock_(stock),
+        part_(*part),
+        surface_(part, cutter),
         cutter_(cutter),
         stride_(std::max(1, static_cast<int>(cutter.radius() / 15 / stock.cell_mm()))) {
     columns_ = (stock.columns() + stride_ - 1) / stride_;
@@ -47,10 +49,39 @@ class BestOfTool {
     places.reserve(static_cast<std::size_t>(columns_) * static_cast<std::size_t>(rows_));
     for (int j = 0; j < rows_; ++j)
       for (int i = 0; i < columns_; ++i) places.push_back(stock.centre(i * stride_, j * stride_));
-    tips_ = heights(TipSurface(part, cutter), places);
+    tips_ = heights(surface_, places);
   }
-  [[nodiscard]] double at(int column, int row) const {
-    double best = std::numeric_limits<double>::infinity();
+  /// Whether it can leave less than `excess_mm` at the cell.
+  [[nodiscard]] bool leaves_less(int column, int row, double excess_mm) const {
+    const Vec2 p = stock_.centre(column, row);
+    Place best = sampled(column, row);
+    if (excess_of(p, best, excess_mm) < excess_mm) return true;
+    // The samples are coarse, and on a wall a little aside is a lot: look around the best, ever nearer.
+    for (double step = 0.5 * stride_ * stock_.cell_mm(); step > kNearest; step /= 2) {
+      for (const Vec2& way : {Vec2(step, 0), Vec2(-step, 0), Vec2(0, step), Vec2(0, -step)}) {
+        const Vec2 axis = best.axis + way;
+        const double far = (axis - p).norm();
+        if (far > cutter_.radius()) continue;
+        const double z = surface_.height(axis) + cutter_.height(far);
+        if (z < best.z) best = {axis, z};
+      }
+      if (excess_of(p, best, excess_mm) < excess_mm) return true;
+    }
+    return false;
+  }
+
+ private:
+  static constexpr double kNearest = 1e-3;  // mm
+  struct Place {
+    Vec2 axis{0, 0};
+    double z = std::numeric_limits<double>::infinity();  // of what it leaves
+  };
+  [[nodiscard]] double excess_of(const Vec2& p, const Place& left, double up_to) const {
+    if (!std::isfinite(left.z)) return left.z < 0 ? 0 : up_to;
+    return part_.distance(with_z(p, left.z), up_to);
+  }
+  [[nodiscard]] Place sampled(int column, int row) const {
+    Place best;
     const Vec2 p = stock_.centre(column, row);
     const int ci = column / stride_, cj = row / stride_;
     for (int j = std::max(0, cj - reach_); j <= std::min(rows_ - 1, cj + reach_); ++j)
@@ -59,13 +90,15 @@ class BestOfTool {
         if (far > cutter_.radius()) continue;
         const double tip = tips_[static_cast<std::size_t>(j) * static_cast<std::size_t>(columns_) +
                                  static_cast<std::size_t>(i)];
-        best = std::min(best, tip + cutter_.height(far));
+        const double z = tip + cutter_.height(far);
+        if (z < best.z) best = {stock_.centre(i * stride_, j * stride_), z};
       }
     return best;
   }
 
- private:
   const Stock& stock_;
+  const ContactPart& part_;
+  TipSurface surface_;
   const Profile& cutter_;
   int stride_, columns_ = 0, rows_ = 0, reach_ = 0;
   std::vector<double> tips_;
@@ -130,9 +163,11 @@ Leftover explain_leftover(const Stock& stock, const ExcessMap& excess,
             for (std::size_t k = c * chunk; k < std::min(wanted.size(), (c + 1) * chunk); ++k) {
               const auto columns = static_cast<std::size_t>(stock.columns());
               const std::size_t i = wanted[k];
-              const double lowest = best.at(static_cast<int>(i % columns), static_cast<int>(i / columns));
-              const bool more = stock.heights()[i] > lowest + operation.allowance_mm + limit_mm / 2;
-              left.why[i] = more ? LeftBecause::missed : LeftBecause::out_of_reach;
+              const double more =
+                  static_cast<double>(excess.excess_mm[i]) - operation.allowance_mm - limit_mm / 2;
+              const bool can =
+                  best.leaves_less(static_cast<int>(i % columns), static_cast<int>(i / columns), more);
+              left.why[i] = can ? LeftBecause::missed : LeftBecause::out_of_reach;
             }
           });
     }

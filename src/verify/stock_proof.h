@@ -7,7 +7,8 @@ namespace yardpass::detail {
 
 struct StockProof {
   std::vector<Trouble> troubles;  ///< in the order of the moves
-  CarveLog log;
+  std::vector<std::uint8_t> removed;   ///< 1 for each move that took material away
+  std::vector<std::int32_t> last_cut;  ///< as CarveLog
 };
 
 /// Carves `stock`. What passes no deeper than the limit, measured in space, is no trouble.

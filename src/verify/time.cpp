@@ -13,10 +13,18 @@ struct Stretch {
   Vec3 in{0, 0, 0}, out{0, 0, 0};    // direction at its start and end
 };
 
+/// mm/min along the way of the move.
+double feed_of(const ProgramMove& move, const MachineMotion& machine) {
+  if (!move.rapid()) return move.feed_mm_min;
+  const Vec3 way = (move.to - move.from).cwiseAbs();
+  const double minutes = way.cwiseQuotient(machine.rapid_mm_min).maxCoeff();
+  return minutes > 0 ? way.norm() / minutes : machine.rapid_mm_min.minCoeff();
+}
+
 Stretch stretch_of(const Program& program, const ProgramMove& move, const MachineMotion& machine) {
   Stretch result;
   result.length = program.length_of(move);
-  result.top_speed = (move.rapid() ? machine.rapid_mm_min : move.feed_mm_min) / 60;
+  result.top_speed = feed_of(move, machine) / 60;
   if (!(result.length > 0)) return result;
   if (const Arc* arc = program.arc_of(move)) {
     result.in = arc->direction(0), result.out = arc->direction(1);
@@ -83,8 +91,7 @@ std::vector<OperationTime> times_of(const Program& program, const MachineMotion&
     OperationTime& time = result[static_cast<std::size_t>(move.operation)];
     if (move.tool != tool) time.tool_change_s += machine.tool_change_s, time.plain_s += machine.tool_change_s;
     tool = move.tool;
-    const double feed = move.rapid() ? machine.rapid_mm_min : move.feed_mm_min;
-    time.plain_s += program.length_of(move) / (feed / 60);
+    time.plain_s += program.length_of(move) / (feed_of(move, machine) / 60);
     if (!move.rapid())
       time.feed_s += seconds[i];
     else

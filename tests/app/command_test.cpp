@@ -117,6 +117,21 @@ TEST_F(Command, RunWritesAWholeFolderAndCheckAgrees) {
   // Up to a line: less is cut.
   EXPECT_HAS(run("check result/program.nc --job job.toml --up-to-line 12").out,
              "verdict: clean, but only up to line 12 of ");
+  const Result times = run("check result/program.nc --job job.toml --only-times");
+  EXPECT_EQ(times.code, 0);
+  EXPECT_HAS(times.out, "length over feed alone would be");
+  EXPECT_HAS(times.out, "nothing is judged");
+  EXPECT_EQ(times.out.find("verdict"), std::string::npos);
+  EXPECT_EQ(run("check result/program.nc --job job.toml --only-times --out x").code, 2);
+  // Where the feed time goes, and what each operation left.
+  for (const auto& operation : json["operations"]) {
+    const auto& time = operation["time"];
+    EXPECT_NEAR(time["cut"].get<double>() + time["entry"].get<double>() + time["link"].get<double>(),
+                time["feed"].get<double>(), 0.01);
+  }
+  EXPECT_GT(json["operations"][0]["excess_after"]["median"], 0.2) << "roughing leaves its allowance";
+  EXPECT_LT(json["operations"][0]["excess"]["mean"], json["operations"][0]["excess_after"]["mean"])
+      << "finishing takes it in the end";
   // A second run into the same folder replaces it.
   EXPECT_EQ(run("run job.toml --out result --quiet").code, 0);
 }

@@ -181,7 +181,58 @@ TEST_F(JudgeJob, StockOfEveryKind) {
   }
 }
 
+TEST_F(JudgeJob, AMachineInAFileOfItsOwn) {
+  store(folder() / "mill.toml",
+        "name = \"mill by the slipway\"\nrapid_feed = [20000, 20000, 8000]\nrapids = \"dog-leg\"\n"
+        "tool_change_time = 25\ntravel = [[-300, -200, -100], [300, 200, 300]]\n");
+  const Job given = job("[machine]\nfile = \"mill.toml\"\ntool_change_time = 30\n");
+  EXPECT_EQ(given.machine_name, "mill by the slipway");
+  EXPECT_EQ(given.machine.rapid_mm_min, Vec3(20000, 20000, 8000));
+  EXPECT_TRUE(given.controller.dog_leg_rapids);
+  EXPECT_TRUE(given.travel.has_value());
+  EXPECT_EQ(given.machine.tool_change_s, 30) << "the job's own value counts";
+  EXPECT_HAS(message("[machine]\nfile = \"no.toml\"\n"), "job.toml:14: machine: \"file\"");
+  store(folder() / "mill.toml", "rapids = \"dog\"\nrapid_fed = 3\nacceleration = \n");
+  EXPECT_HAS(message("[machine]\nfile = \"mill.toml\"\n"), "mill.toml:3");
+  store(folder() / "mill.toml", "rapids = \"dog\"\nrapid_fed = 3\nrapid_feed = [1, 2, 0]\n");
+  const std::string wrong = message("[machine]\nfile = \"mill.toml\"\nwork_ofset = \"G54\"\n");
+  EXPECT_HAS(wrong, "mill.toml:1: machine: \"rapids\"");
+  EXPECT_HAS(wrong, "mill.toml:2: machine: unknown key \"rapid_fed\"");
+  EXPECT_HAS(wrong, "above 0 mm/min for each axis");
+  EXPECT_HAS(wrong, "did you mean \"work_offset\"?");
+}
+
+TEST_F(JudgeJob, EntriesThicknessAndUndercutCuttersByTheJob) {
+  // Finishing from the block: the first entry goes straight down into material.
+  stock_ = "[stock]\ncell = 0.2\nabove = 3\n";
+  const RunResult run = run_job(job("[leftover]\nthicker_than = 0.2\n"));
+  EXPECT_EQ(run.judged.leftover.limit_mm, 0.2);
+  EXPECT_TRUE(run.judged.judgement.clean());
+  ASSERT_EQ(run.judged.after_operation.size(), 1u);
+  EXPECT_EQ(run.judged.after_operation[0].p95_mm,
+            statistics(run.judged.excess, run.judged.judgement.stock, area_of(run.world, "finish")).p95_mm);
+  Job careful = job("");
+  careful.tools[0].steepest_entry_deg = 10;
+  const JudgedProgram judged = judge_program(run.judged.program, load_world(careful));
+  ASSERT_FALSE(judged.judgement.clean());
+  EXPECT_EQ(judged.judgement.findings[0].kind, FindingKind::plunge_too_steep);
+  Job lollipop = job("");
+  lollipop.tools[0].shape = Shape::lollipop;
+  EXPECT_FALSE(judge_program(run.judged.program, load_world(lollipop)).judgement.clean());
+  const std::string tool = "[tools.t]\nnumber = 2\nspindle = 1\nfeed = 1\ndiameter = 10\n";
+  EXPECT_EQ(job(tool + "shape = \"tslot\"\nneck_diameter = 4\nflute_length = 3\n").tools[1].neck_length_mm,
+            37);
+  EXPECT_HAS(message(tool + "shape = \"lollipop\"\nneck_diameter = 10\n"), "must be below the diameter");
+  EXPECT_HAS(message(tool + "shape = \"tslot\"\nflute_length = 1\ncorner_radius = 2\n"),
+             "height of the disc");
+  EXPECT_HAS(message(tool + "shape = \"ball\"\nsteepest_entry = 0\n"), "degrees from level");
+}
+
 TEST_F(JudgeJob, MistakesAreNamed) {
+  EXPECT_HAS(
+      message(
+          "[[accepted]]\nfinding = \"undercut-cutter\"\noperation = \"finish\"\nup_to = 1\nreason = \"x\"\n"),
+      "valid");
   EXPECT_HAS(message("[machine]\ntravel = [1, 2]\n"), "two opposite corners");
   EXPECT_HAS(message("[machine]\nrapids = \"curved\"\n"), "straight, dog-leg");
   EXPECT_HAS(

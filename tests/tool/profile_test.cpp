@@ -173,6 +173,24 @@ TEST(Tool, MissingValuesFollowTheRules) {
   EXPECT_EQ(tool.flute_length_mm, 12);
 }
 
+TEST(Tool, UndercutCuttersHaveANeckAndTheOutlineOfTheirUnderside) {
+  const Tool lollipop =
+      completed({.shape = Shape::lollipop, .diameter_mm = 10, .stickout_mm = 40, .feed_mm_min = 900});
+  EXPECT_TRUE(lollipop.undercuts());
+  EXPECT_EQ(lollipop.neck_diameter_mm, 5);
+  EXPECT_NEAR(lollipop.flute_length_mm, 5 + std::sqrt(25 - 6.25), 1e-12) << "where the ball meets its neck";
+  EXPECT_NEAR(lollipop.flute_length_mm + lollipop.neck_length_mm, 40, 1e-12);
+  EXPECT_TRUE(profile_of(lollipop).is_ball());
+  const Tool disc = completed({.shape = Shape::tslot,
+                               .diameter_mm = 20,
+                               .corner_radius_mm = 1,
+                               .flute_length_mm = 5,
+                               .feed_mm_min = 900});
+  EXPECT_TRUE(disc.undercuts());
+  EXPECT_EQ(profile_of(disc).height(9.5), Profile::bull(20, 1).height(9.5));
+  EXPECT_FALSE(completed({.diameter_mm = 6}).undercuts());
+}
+
 TEST(SweptHeight, OfABallAlongASlope) {
   // The ball's envelope along a straight move is a cylinder: beside the path it is the circle tilted by the
   // slope.

@@ -10,12 +10,17 @@
 #include "parts.h"
 #include "support/definition.h"
 #include "support/nasty.h"
+#include "verify/slot.h"
 #include "yardpass/link/link.h"
 #include "yardpass/plan/parallel.h"
 #include "yardpass/post/write_program.h"
 
 namespace yardpass {
 namespace {
+
+using testing::has;
+using testing::Slot;
+using testing::slot_program;
 
 class JudgeBowl : public ::testing::Test {
  protected:
@@ -160,11 +165,6 @@ TEST_F(JudgeBowl, ExcessIsTheDistanceToThePart) {
   EXPECT_NEAR(whole.median_mm, 1, 1e-6);
 }
 
-bool has(const Judgement& judgement, FindingKind kind) {
-  return std::any_of(judgement.findings.begin(), judgement.findings.end(),
-                     [&](const Finding& finding) { return finding.kind == kind; });
-}
-
 TEST_F(JudgeBowl, AHolderOrShankThatReachesThePartIsFound) {
   // The bowl is 5.36 deep and 40 wide: a wide holder 4 mm above the tip meets the plate, and the millimetre
   // of stock on it.
@@ -188,30 +188,6 @@ TEST_F(JudgeBowl, AHolderOrShankThatReachesThePartIsFound) {
   EXPECT_TRUE(has(shank, FindingKind::shank_into_stock));
   EXPECT_EQ(judged(program()).operations[0].least_stickout_mm, 0);
 }
-
-/// A slot 4 deep along X with a flat of 6, in a block without a part beside it, as G-code.
-Program slot_program(double depth = 4) {
-  char text[400];
-  std::snprintf(text, sizeof text,
-                "%%\nG90 G21 G17 G94 G40 G49 G80 G54\n(operation: slot)\nT1 M6\nS5000 M3\nG0 X5 Y10\nG43 H1 "
-                "Z20\nG0 Z1\n"
-                "G1 Z%.3f F300\nG1 X35 F800\nG0 Z20\nM5\nM30\n%%\n",
-                -depth);
-  return read_program(text, "slot.nc");
-}
-struct Slot {
-  Tool flat = completed({.name = "flat6",
-                         .number = 1,
-                         .shape = Shape::flat,
-                         .diameter_mm = 6,
-                         .flute_length_mm = 10,
-                         .stickout_mm = 30,
-                         .spindle_rpm = 5000,
-                         .feed_mm_min = 800});
-  Stock block{Box3(Vec3(0, 0, -20), Vec3(40, 20, 0)), 0.1};
-  std::shared_ptr<const ContactPart> part =
-      make_contact_part(testing::box_mesh(Box3(Vec3(0, 0, -20), Vec3(40, 20, -19))));
-};
 
 TEST(JudgeStock, DepthBelowTheFlutesIsMeasured) {
   Slot slot;
@@ -278,6 +254,11 @@ TEST(JudgeLimits, TravelGuardsDogLegsAndStatedDepths) {
   ASSERT_EQ(bent.findings.size(), 1u);
   EXPECT_EQ(bent.findings[0].kind, FindingKind::rapid_through_stock);
   EXPECT_EQ(bent.findings[0].line, 9);
+  // With Z far slower than X it is over the block before it is down.
+  options.machine.rapid_mm_min = {15000, 15000, 300};
+  EXPECT_TRUE(judge(read_program(across, "x.nc"), slot.part, {slot.flat},
+                    Stock(Box3(Vec3(30, 0, -20), Vec3(40, 20, 0)), 0.1), options)
+                  .clean());
   // A slot 0.3 into the part is no gouge where and as deep as its operation says.
   const auto high = make_contact_part(testing::box_mesh(Box3(Vec3(0, 0, -20), Vec3(40, 20, -3.7))));
   options = {};

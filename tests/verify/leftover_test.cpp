@@ -62,6 +62,30 @@ TEST(Leftover, ABallHalfAsWideCouldHaveTakenIt) {
   EXPECT_GT(left.thickest[0].at.x(), 8);
 }
 
+// Walls of 75 degrees, passes 0.6 apart along them: ridges of 0.015 mm, but 0.06 in Z, so a judge in Z calls
+// the whole flank of the notch missed.
+TEST(Leftover, OnSteepWallsDistanceInSpaceCounts) {
+  const double slope = std::tan(75 * std::numbers::pi / 180);
+  const auto part = make_contact_part(testing::sheet(Box2(Vec2(-8, -12), Vec2(8, 12)), 64, 2,
+                                                     [&](double x, double) { return std::abs(x) * slope; }));
+  const TipSurface surface(part, Profile::ball(6));
+  std::vector<SweptMove> moves;
+  const double step = 0.6 * std::cos(75 * std::numbers::pi / 180);
+  for (double x = -3; x <= 3; x += step) {
+    // The pass that lies nearest to the lowest place of the ball is moved there.
+    const double at = std::abs(x) < step / 2 ? 0 : x, z = surface.height({at, 0});
+    moves.push_back({{at, -20, z}, {at, 20, z}, 0, true});
+  }
+  Stock stock(Box3(Vec3(-3, -5, 0), Vec3(3, 5, 30)), 0.05);
+  const Profile ball = Profile::ball(6);
+  carve(stock, {&ball, 1}, moves);
+  const Tool tool = completed({.name = "ball6", .number = 1, .diameter_mm = 6});
+  const Leftover left =
+      explain_leftover(stock, excess_map(stock, *part, 5), part, {{kAll, {}, 0, &tool}}, {}, 0.05);
+  EXPECT_GT(left.out_of_reach_mm2, 5);
+  EXPECT_LT(left.missed_mm2, 0.002 * left.out_of_reach_mm2);
+}
+
 TEST(Leftover, PurposeIsAllowanceLidOrOutsideAllBoundaries) {
   Step step;
   for (int row = 0; row < step.stock.rows(); ++row)

@@ -23,8 +23,10 @@ double total(const Program& program, const MachineMotion& machine) {
   return sum;
 }
 
-const MachineMotion kMachine{
-    .rapid_mm_min = 12000, .acceleration_mm_s2 = 1000, .corner_jump_mm_min = 600, .tool_change_s = 7};
+const MachineMotion kMachine{.rapid_mm_min = {12000, 12000, 12000},
+                             .acceleration_mm_s2 = 1000,
+                             .corner_jump_mm_min = 600,
+                             .tool_change_s = 7};
 
 TEST(Time, OneMoveIsATrapezeOrATriangle) {
   // 100 mm at 6000 mm/min (100 mm/s): 0.1 s up, 0.1 s down over 5 mm each, 90 mm at speed.
@@ -61,6 +63,17 @@ TEST(Time, AnArcIsHeldByTheAccelerationTowardsItsAxis) {
   back.moves[1].to.y() = 50;
   EXPECT_LT(total(on, kMachine) + 0.05, total(back, kMachine));
   EXPECT_NEAR(times_of(program, kMachine)[0].plain_s, 7 + 5 * M_PI / 100, 1e-12);
+}
+
+TEST(Time, RapidsAreAsFastAsTheSlowestAxisAllows) {
+  MachineMotion machine = kMachine;
+  machine.rapid_mm_min = {6000, 6000, 3000};
+  machine.acceleration_mm_s2 = 1e9;
+  Program program = line_of({{0, 0, 0}, {60, 0, 30}}, 600);
+  program.moves[0].feed_mm_min = 0;
+  EXPECT_NEAR(total(program, machine), 0.6, 1e-6) << "both axes need as long";
+  program.moves[0].to.z() = 60;
+  EXPECT_NEAR(total(program, machine), 1.2, 1e-6) << "Z holds it back";
 }
 
 TEST(Time, ShortBlocksInACurveSlowDown) {

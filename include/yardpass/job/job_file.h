@@ -232,9 +232,11 @@ struct Job {
   std::vector<GuardJob> guards;
   StockJob stock;
   Controller controller;
-  MachineMotion machine;       ///< for times
-  double clearance_mm = 5;     ///< of the clearance plane above stock and part
-  std::optional<Box3> travel;  ///< of the tip, in program coordinates
+  std::string machine_name;
+  MachineMotion machine;          ///< for times, and for rapids that are no straight lines
+  double thicker_than_mm = 0.05;  ///< of the material left: what is thicker is explained
+  double clearance_mm = 5;        ///< of the clearance plane above stock and part
+  std::optional<Box3> travel;     ///< of the tip, in program coordinates
   std::vector<AcceptedFinding> accepted;
   std::vector<Tool> tools;  ///< completed
   std::vector<OperationJob> operations;

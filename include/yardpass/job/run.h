@@ -122,6 +122,8 @@ struct JudgedProgram {
   Judgement judgement;
   ExcessMap excess;
   Leftover leftover;  ///< why material is left
+  /// What each operation leaves where it works, before the next one cuts; one per Program::operations.
+  std::vector<ExcessStatistics> after_operation;
   /// Moves of later lines were left out; then nothing is said of the whole program.
   std::int32_t up_to_line = std::numeric_limits<std::int32_t>::max();
   [[nodiscard]] bool whole() const { return up_to_line >= program.lines; }

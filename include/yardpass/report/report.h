@@ -15,8 +15,11 @@ struct OperationReport {
   std::string name, strategy;
   const Tool* tool = nullptr;
   OperationJudgement judged;
-  ExcessStatistics excess;                   ///< at the end of the program, inside the operation's boundary
-  const OperationResult* planned = nullptr;  ///< nothing when a program is only checked
+  ExcessStatistics excess;        ///< at the end of the program, inside the operation's boundary
+  ExcessStatistics excess_after;  ///< as it leaves it, before the next operation
+  /// Where its feed time goes; only of programs that we planned ourselves, else all in cut_s.
+  double cut_s = 0, entry_s = 0, link_s = 0;  ///< entries: plunges and ramps
+  const OperationResult* planned = nullptr;   ///< nothing when a program is only checked
   double intended_depth_mm = 0;
   /// What is left at the end where it worked, its allowance taken off: no more than this on 99 % of the area,
   /// without what is left on purpose or out of reach.
@@ -30,11 +33,18 @@ struct Report {
   const PostedProgram* posted =
       nullptr;  ///< tells what moves are for; nothing when a program is only checked
   std::vector<OperationReport> operations;
-  double undercut_mm2 = 0;  ///< of the part: the stock, a height map, sees nothing below it
+  double undercut_mm2 = 0;              ///< of the part: the stock, a height map, sees nothing below it
+  std::vector<std::string> not_judged;  ///< what the judge cannot see, in words
   [[nodiscard]] bool clean() const { return judged.judgement.clean(); }
 };
 [[nodiscard]] Report make_report(const RunResult& run);
 [[nodiscard]] Report make_report(const JobWorld& world, const JudgedProgram& judged);
+
+/// Times of a program for people, one line an operation; nothing is judged for it.
+[[nodiscard]] std::string times_table(const Program& program, const MachineMotion& machine);
+
+/// Time of the whole program, and why it is more than length over feed.
+[[nodiscard]] std::string total_time_words(const Program& program, const MachineMotion& machine);
 
 /// report.json, see docs/report.md for its keys.
 [[nodiscard]] std::string report_json(const Report& report);

@@ -74,8 +74,11 @@ struct TestedBody {
   bool on_rapids = true;    ///< also on moves that do not cut
 };
 
-/// What carving saw, one entry a move.
+/// What carving saw, one entry a move of the call.
 struct CarveLog {
+  /// Number of the call's first move in `meetings` and `last_cut`, for moves that are carried out in several
+  /// calls.
+  std::int32_t first_move = 0;
   std::vector<std::uint8_t> removed;  ///< 1 if the move took material away at any cell
   /// For moves that must not meet material: how deep below its top they pass it, measured in Z at cell
   /// centres, 0 if they keep clear; and where.

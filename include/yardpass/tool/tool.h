@@ -8,7 +8,16 @@
 
 namespace yardpass {
 
-enum class Shape { ball, flat, bull, taper, chamfer, profile };
+enum class Shape {
+  ball,
+  flat,
+  bull,
+  taper,
+  chamfer,
+  profile,
+  lollipop,  ///< a ball on a neck
+  tslot      ///< a disc on a neck, its rim as a bull nose's below
+};
 [[nodiscard]] const char* name_of(Shape shape);
 
 /// One cone or cylinder of the holder, counted from the spindle's face side nearest to the cutter upwards.
@@ -23,7 +32,7 @@ struct Tool {
   int number = 0;         ///< T word, and H word of the length compensation
   Shape shape = Shape::ball;
   double diameter_mm = 0;                           ///< of a taper: at its tip
-  double corner_radius_mm = 0;                      ///< bull and taper
+  double corner_radius_mm = 0;                      ///< bull, taper and T-slot
   double taper_angle_deg = 0;                       ///< taper and chamfer: from the axis
   double tip_diameter_mm = 0;                       ///< chamfer: width of its flat tip
   std::vector<Profile::OutlinePoint> outline = {};  ///< of a free profile, from the tip outwards
@@ -39,14 +48,21 @@ struct Tool {
   double ramp_feed_mm_min = 0;    ///< down a slope while cutting
   double link_feed_mm_min = 0;    ///< between passes
   bool coolant = true;
+  /// The steepest way down into material that it takes, from level [degrees]; 90: it cuts over its middle.
+  double steepest_entry_deg = 90;
+  double plunge_limit_mm_min = 0;  ///< straight down into material it must not go faster; 0: nothing said
+  /// The cutter is narrower above than below, so it can stand below an overhang.
+  [[nodiscard]] bool undercuts() const { return shape == Shape::lollipop || shape == Shape::tslot; }
 };
 
-/// The cutter's outline. Throws Error naming the dimension that is impossible.
+/// The cutter's outline; of one that undercuts, the outline from below, as if it went on upwards as wide as
+/// it is. Throws Error naming the dimension that is impossible.
 [[nodiscard]] Profile profile_of(const Tool& tool);
 
 /// What the values missing in a table (0) become, from the ones that are there: plunge 1/3, ramp 1/2 and link
-/// 1 of the cutting feed, shank as wide as the cutter, stick-out four diameters, flutes two diameters, never
-/// longer than the stick-out.
+/// 1 of the cutting feed, shank as wide as the cutter, stick-out four diameters, flutes two diameters, of a
+/// lollipop as far as the ball stands out of its neck, never longer than the stick-out. A lollipop or T-slot
+/// cutter has a neck: half the diameter wide, up to the holder.
 [[nodiscard]] Tool completed(Tool tool);
 
 }  // namespace yardpass

@@ -22,6 +22,23 @@ struct ExcessMap {
 [[nodiscard]] ExcessMap excess_map(const Stock& stock, const ContactPart& part, double at_most_mm,
                                    const Progress& progress = {});
 
+/// The same of a stock that is carved further between the calls: only cells that have changed are measured
+/// again. All calls with stocks of the same cells. Not for use from several threads at once.
+class RunningExcess {
+ public:
+  RunningExcess(const ContactPart& part, double at_most_mm) : part_(part), at_most_(at_most_mm) {}
+  /// Brings the map up to date; the reference is valid until the next call.
+  const ExcessMap& update(const Stock& stock, const Progress& progress = {});
+  /// The map of the last call.
+  [[nodiscard]] ExcessMap take() { return std::move(map_); }
+
+ private:
+  const ContactPart& part_;
+  double at_most_;
+  ExcessMap map_;
+  std::vector<double> heights_;  // of the stock that the map is of
+};
+
 /// Height of the part's upper side at each cell centre of the stock, kNothingBelow where there is none.
 [[nodiscard]] std::vector<double> part_heights(const Stock& stock,
                                                const std::shared_ptr<const ContactPart>& part);

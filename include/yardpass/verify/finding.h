@@ -20,12 +20,17 @@ enum class FindingKind {
   deeper_than_flutes,  ///< material stands above the flutes of a cutting move
   guard_too_near,      ///< any part of the tool is nearer to a guard than its clearance
   outside_travel,      ///< the tip leaves the machine's travel
+  plunge_too_steep,    ///< down into material, steeper than the tool can be entered
+  plunge_too_fast,     ///< straight down into material, faster than the tool's plunge feed
+  undercut_cutter,     ///< cuts with a cutter that is narrower above: not proved yet, and never accepted
 };
 /// In words a machinist would use, for reports: "gouge", "rapid into the part", ...
 [[nodiscard]] const char* name_of(FindingKind kind);
 /// Stable identifier, as in report.json and job files: "gouge", "rapid-into-part", ...
 [[nodiscard]] const char* id_of(FindingKind kind);
 [[nodiscard]] const std::vector<FindingKind>& all_finding_kinds();
+/// Whether such a finding can be accepted beforehand.
+[[nodiscard]] bool can_be_accepted(FindingKind kind);
 
 /// Consecutive moves of one operation with the same trouble are one finding.
 struct Finding {
@@ -37,7 +42,7 @@ struct Finding {
   Vec3 at =
       Vec3::Zero();  ///< place of the greatest depth: tip position for the part, place in the stock for stock
   /// Into the part: in space, see `room_around`. Into stock: in Z. Guards: what is missing to their
-  /// clearance. Travel: how far outside.
+  /// clearance. Travel: how far outside. Plunges: how much material stands under the tool's axis.
   double depth_mm = 0;
   std::string guard = {};             ///< which one
   std::string accepted_because = {};  ///< the reason given, if it was accepted beforehand

@@ -1,6 +1,7 @@
 /// The judge: what a program really does to stock and part.
 #pragma once
 
+#include <functional>
 #include <limits>
 #include <memory>
 #include <optional>
@@ -53,13 +54,15 @@ struct JudgeOptions {
   double limit_mm = 0.001;     ///< what enters part or stock by less, in space, is no finding
   double room_up_to_mm = 2;    ///< clearances are measured up to this
   MachineMotion machine = {};  ///< for times
-  /// Rapids move each axis on its own, all equally fast, until it is there; else straight.
+  /// Rapids move each axis on its own, at its speed of the machine, until it is there; else straight.
   bool dog_leg_rapids = false;
   std::optional<Box3> travel = {};  ///< of the tip, in program coordinates
   std::vector<JudgedGuard> guards = {};
   std::vector<IntendedCut> intended = {};
   std::vector<AcceptedFinding> accepted = {};
   std::int32_t up_to_line = std::numeric_limits<std::int32_t>::max();  ///< moves of later lines are left out
+  /// Called with the stock as each operation (index into Program::operations) leaves it, in their order.
+  std::function<void(std::int32_t operation, const Stock& stock)> after_operation = {};
 };
 
 struct Judgement {

@@ -39,10 +39,11 @@ struct Leftover {
       thickest;  ///< at most ten, thickest first, at least ten cells and a fortieth of the block apart
 };
 
-/// Tells for each cell of the stock why it is thicker than `limit_mm`. Out of reach: where the material is no
-/// higher than the best that the tools of the operations here can leave (the closing of the part by the
-/// cutter, sampled at a fifteenth of its radius; in the literature the region that the tip surface does not
-/// reach), within half the limit. Runs on all cores; the result does not depend on their number.
+/// Tells for each cell of the stock why it is thicker than `limit_mm`. Out of reach: where none of the tools
+/// of the operations here can leave less, by more than half the limit, without cutting the part (the closing
+/// of the part by the cutter: the least that a cutter on its tip surface leaves above the place, sampled at a
+/// fifteenth of its radius and searched to 0.001 mm around the best sample; measured in space as excess is).
+/// Runs on all cores; the result does not depend on their number.
 [[nodiscard]] Leftover explain_leftover(const Stock& stock, const ExcessMap& excess,
                                         const std::shared_ptr<const ContactPart>& part,
                                         const std::vector<LeftByOperation>& operations,
