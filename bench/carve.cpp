@@ -34,8 +34,20 @@ double ground(double x, double y) {
   return -6 + 1.5 * std::sin(x / 7) * std::cos(y / 9) + 0.3 * std::sin(x / 2.1);
 }
 
+/// About where the tip of a cutter touches the ground.
+double tip_at(const Profile& cutter, double x, double y) {
+  double highest = ground(x, y);
+  for (int ring = 1; ring <= 10; ++ring)
+    for (int k = 0; k < 24; ++k) {
+      const double r = cutter.radius() * ring / 10, angle = k * 0.2617993877991494;
+      highest =
+          std::max(highest, ground(x + r * std::cos(angle), y + r * std::sin(angle)) - cutter.height(r));
+    }
+  return highest;
+}
+
 /// Passes along X over waves, in moves of 0.25 mm.
-std::vector<SweptMove> passes(double stepover) {
+std::vector<SweptMove> passes(const Profile& cutter, double stepover) {
   std::vector<SweptMove> moves;
   int pass = 0;
   for (double y = 1; y < kSide - 1; y += stepover, ++pass) {
@@ -43,7 +55,7 @@ std::vector<SweptMove> passes(double stepover) {
     for (int i = 0; i < count; ++i) {
       const auto at = [&](int k) {
         const double x = pass % 2 == 0 ? 1 + 0.25 * k : kSide - 1 - 0.25 * k;
-        return Vec3(x, y, ground(x, y));
+        return Vec3(x, y, tip_at(cutter, x, y));
       };
       moves.push_back({at(i), at(i + 1), 0, true});
     }
@@ -87,17 +99,26 @@ Rates rates(const Profile& cutter, const std::vector<SweptMove>& moves, bool raw
 
 int main() {
   std::optional<tbb::global_control> one(std::in_place, tbb::global_control::max_allowed_parallelism, 1);
-  const auto moves = passes(0.3);
   const Profile ball = Profile::ball(6);
+  const auto moves = passes(ball, 0.3);
   const Rates left = rates(ball, moves, false), raw = rates(ball, moves, true);
   row("carving, ball R = 3, 0.25 mm, 0.05 mm cells, 0.3 left: ratio", left.ours / left.reference, "times", 10,
       30, true);
   row("  the same, moves a second (thousands)", left.ours / 1000, "k/s", 50, 150, true);
   row("  the same from the raw block: ratio", raw.ours / raw.reference, "times", 6, 15, true);
-  const Profile bull = Profile::bull(6, 1);
-  const Rates other = rates(bull, moves, false);
-  std::printf("%-62s %9.2f times\n", "  bull nose, sloped moves (no floor set)",
-              other.ours / other.reference);
+  const struct {
+    const char* what;
+    Profile profile;
+  } others[] = {{"  flat, sloped moves (no floor set)", Profile::flat(6)},
+                {"  bull nose", Profile::bull(6, 1)},
+                {"  tapered ball", Profile::taper(4, 8, 2, 12)},
+                {"  tapered bull nose", Profile::taper(4, 8, 0.5, 12)},
+                {"  chamfer", Profile::chamfer(6, 45, 0.5)}};
+  for (const auto& other : others) {
+    const Rates both_ways = rates(other.profile, passes(other.profile, 0.3), false);
+    std::printf("%-62s %9.2f times, %.0f k moves/s\n", other.what, both_ways.ours / both_ways.reference,
+                both_ways.ours / 1000);
+  }
   Stock once = block(false);
   const double start = now_s();
   carve(once, std::span<const Profile>(&ball, 1), moves);

@@ -25,7 +25,7 @@ namespace {
 constexpr int kClean = 0, kFindings = 1, kBadInput = 2, kStopped = 130;
 
 struct Words {
-  std::string job, program, out, demo;
+  std::string job, program, out, demo, up_to_operation;
   bool quiet = false, save_stock = false, only_times = false;
   int threads = 0;
   std::int32_t up_to_line = std::numeric_limits<std::int32_t>::max();
@@ -66,6 +66,18 @@ int run(const fs::path& job_file, const fs::path& out, bool quiet, bool save_sto
   return report.clean() ? kClean : kFindings;
 }
 
+std::int32_t last_line_of(const Program& program, const std::string& operation) {
+  const auto found = std::find(program.operations.begin(), program.operations.end(), operation);
+  if (found == program.operations.end())
+    throw Error(fmt::format("the program has no operation \"{}\"; there are: {}", operation,
+                            fmt::join(program.operations, ", ")));
+  const auto index = found - program.operations.begin();
+  std::int32_t line = 1;
+  for (const ProgramMove& move : program.moves)
+    if (move.operation <= index) line = move.line;
+  return line;
+}
+
 int check(const Words& words) {
   const Job job = read_job(words.job);
   Program program = read_program_file(words.program);
@@ -73,6 +85,8 @@ int check(const Words& words) {
     fmt::print("{}nothing is judged\n", times_table(program, job.machine));
     return kClean;
   }
+  const std::int32_t up_to_line =
+      words.up_to_operation.empty() ? words.up_to_line : last_line_of(program, words.up_to_operation);
   std::optional<app::OutputFolder> folder;
   if (!words.out.empty()) folder.emplace(words.out);
   std::optional<JobWorld> world;
@@ -80,7 +94,7 @@ int check(const Words& words) {
   {
     app::ProgressLine progress(words.quiet);
     world.emplace(load_world(job, progress.callback()));
-    judged.emplace(judge_program(std::move(program), *world, progress.callback(), words.up_to_line));
+    judged.emplace(judge_program(std::move(program), *world, progress.callback(), up_to_line));
   }
   const Report report = make_report(*world, *judged);
   std::string told;
@@ -162,6 +176,10 @@ int main(int count, char** arguments) {
   check_verb
       ->add_option("--up-to-line", words.up_to_line, "Leave out what comes after this line of the program")
       ->check(CLI::Range(1, 2147483646));
+  check_verb
+      ->add_option("--up-to-operation", words.up_to_operation,
+                   "Leave out what comes after this operation, by its name")
+      ->excludes("--up-to-line");
   check_verb
       ->add_flag("--only-times", words.only_times,
                  "Tell how long each operation takes; no stock, no part, nothing is judged")

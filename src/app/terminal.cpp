@@ -81,11 +81,12 @@ void print_report(const Report& report, bool quiet) {
     const Box3& block = report.world.block;
     fmt::print("{}\n", report.job.title);
     fmt::print(
-        "part: {} triangles, {}; stock: X {:g} to {:g}, Y {:g} to {:g}, Z {:g} to {:g} mm; cells of {:g} mm "
-        "({})\n",
+        "part: {} triangles, {}; stock: X {:g} to {:g}, Y {:g} to {:g}, Z {:g} to {:g} mm; {:.1f} million "
+        "cells of {:g} mm ({}), {:.0f} MB\n",
         report.world.summary.triangles, report.world.summary.edges.closed() ? "closed" : "not closed",
         block.min().x(), block.max().x(), block.min().y(), block.max().y(), block.min().z(), block.max().z(),
-        report.world.cell_mm, report.world.cell_source);
+        static_cast<double>(report.world.stock->heights().size()) / 1e6, report.world.cell_mm,
+        report.world.cell_source, static_cast<double>(report.world.stock->memory_bytes()) / 1e6);
     for (const std::string& note : report.world.stock_notes) fmt::print("stock: {}\n", note);
     const std::string placing = placement_words(report.world);
     if (!placing.empty()) fmt::print("part placed: {}\n", placing);
@@ -99,11 +100,12 @@ void print_report(const Report& report, bool quiet) {
     print_operations(report);
   }
   const auto& findings = report.judged.judgement.findings;
-  const std::size_t shown = std::min<std::size_t>(findings.size(), 10);
-  for (std::size_t i = 0; i < shown; ++i)
-    fmt::print("finding: {}, operation \"{}\"\n", in_words(findings[i]),
-               report.judged.program.operations[static_cast<std::size_t>(findings[i].operation)]);
-  if (findings.size() > shown) fmt::print("and {} more findings in report.json\n", findings.size() - shown);
+  const std::vector<const Finding*> shown = worst_findings(findings, 10);
+  for (const Finding* finding : shown)
+    fmt::print("finding: {}, operation \"{}\"\n", in_words(*finding),
+               report.judged.program.operations[static_cast<std::size_t>(finding->operation)]);
+  if (findings.size() > shown.size())
+    fmt::print("these are the worst; {} more findings are in report.json\n", findings.size() - shown.size());
   for (const std::string& words : report.not_judged) fmt::print("not judged: {}\n", words);
   fmt::print("verdict: {}{}\n", report.clean() ? "" : "findings: ", verdict_words(report));
 }

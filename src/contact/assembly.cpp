@@ -50,7 +50,7 @@ const char* name_of(ToolPart part) {
   return "";
 }
 
-AssemblySurface::AssemblySurface(std::shared_ptr<const ContactPart> part, const Tool& tool,
+AssemblySurface::AssemblySurface(const std::shared_ptr<const ContactPart>& part, const Tool& tool,
                                  const AssemblyClearance& clearance, const TipSurfaceOptions& options) {
   bodies_.push_back({TipSurface(part, profile_of(tool), options), 0, ToolPart::cutter, 0});
   for (const ToolSection& section : sections_above(tool)) {
@@ -87,7 +87,7 @@ AssemblySurface::AssemblyRoom AssemblySurface::clearance(const Vec3& a, const Ve
   return best;
 }
 
-double least_stickout(std::shared_ptr<const ContactPart> part, const Tool& tool,
+double least_stickout(const std::shared_ptr<const ContactPart>& part, const Tool& tool,
                       const std::vector<Vec3>& moves, const AssemblyClearance& clearance) {
   double least = tool.flute_length_mm, above_holder = 0;
   for (const HolderSection& section : tool.holder) {

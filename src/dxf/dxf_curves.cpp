@@ -3,6 +3,7 @@
 #include <dxflib/dl_creationadapter.h>
 #include <dxflib/dl_dxf.h>
 
+#include <cmath>
 #include <fstream>
 #include <map>
 #include <sstream>
@@ -145,7 +146,7 @@ class DxfTaker : public DL_CreationAdapter {
     if (full >= 0 && full <= 0xffffff) {
       std::snprintf(text, sizeof text, "#%06x", static_cast<unsigned>(full));
     } else if (number >= 1 && number <= 255) {
-      const auto byte = [&](int k) { return static_cast<unsigned>(dxfColors[number][k] * 255 + 0.5); };
+      const auto byte = [&](int k) { return static_cast<unsigned>(std::lround(dxfColors[number][k] * 255)); };
       std::snprintf(text, sizeof text, "#%02x%02x%02x", byte(0), byte(1), byte(2));
     }
     return text;

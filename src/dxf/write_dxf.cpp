@@ -1,5 +1,6 @@
 #include <dxflib/dl_writer_ascii.h>
 
+#include <cmath>
 #include <set>
 
 #include "yardpass/dxf/dxf_curves.h"
@@ -13,9 +14,9 @@ int colour_number(const std::string& colour) {
   if (colour.size() != 7) return 7;
   const auto byte = [&](std::size_t at) { return std::stoi(colour.substr(at, 2), nullptr, 16); };
   for (int number = 1; number <= 255; ++number)
-    if (static_cast<int>(dxfColors[number][0] * 255 + 0.5) == byte(1) &&
-        static_cast<int>(dxfColors[number][1] * 255 + 0.5) == byte(3) &&
-        static_cast<int>(dxfColors[number][2] * 255 + 0.5) == byte(5))
+    if (std::lround(dxfColors[number][0] * 255) == byte(1) &&
+        std::lround(dxfColors[number][1] * 255) == byte(3) &&
+        std::lround(dxfColors[number][2] * 255) == byte(5))
       return number;
   return 7;
 }

@@ -74,7 +74,8 @@ std::vector<Vec3> chord_points(const Arc& arc, double sagitta_mm) {
   chords = std::max(chords, std::ceil(std::sqrt(0.5 * grows * turn / (0.1 * sagitta_mm))));
   std::vector<Vec3> points;
   points.reserve(static_cast<std::size_t>(chords) + 1);
-  for (double i = 0; i <= chords; ++i) points.push_back(arc.at(i / chords));
+  for (std::size_t i = 0; i <= static_cast<std::size_t>(chords); ++i)
+    points.push_back(arc.at(static_cast<double>(i) / chords));
   return points;
 }
 

@@ -123,8 +123,7 @@ Region wound_around(const std::vector<Polyline2>& loops) {
 }
 
 Region offset(const Region& region, double distance_mm, double arc_tolerance_mm) {
-  const Region clean =
-      combine(region, {}, ClipperLib::ctUnion);  // the offset wants loops that run the right way
+  Region clean = combine(region, {}, ClipperLib::ctUnion);  // the offset wants loops that run the right way
   if (clean.empty() || distance_mm == 0) return clean;
   return run_offset(to_paths(clean.loops), ClipperLib::etClosedPolygon, distance_mm, arc_tolerance_mm);
 }

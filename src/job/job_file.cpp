@@ -43,7 +43,6 @@ const Tool& Job::tool_of(const OperationJob& operation) const {
 
 namespace {
 
-using detail::kFeed;
 using detail::kLength;
 using detail::kLengthOrZero;
 using detail::Mistakes;

@@ -90,8 +90,8 @@ JudgedProgram judge_program(Program program, const JobWorld& world, const StageP
   running.update(judgement.stock);
   ExcessMap excess = running.take();
   Leftover leftover =
-      explain_leftover(judgement.stock, excess, world.part, wanted_of(world), judgement.last_cut, job.thicker_than_mm,
-                       detail::stage(progress, "explain what is left"));
+      explain_leftover(judgement.stock, excess, world.part, wanted_of(world), judgement.last_cut,
+                       job.thicker_than_mm, detail::stage(progress, "explain what is left"));
   return {std::move(program),  std::move(judgement), std::move(excess),
           std::move(leftover), std::move(after),     up_to_line};
 }

@@ -22,7 +22,7 @@ LimitRule read_rule(TableReader& reader) {
 
 std::vector<std::string> read_known_names(TableReader& reader, const toml::table& table, const char* key,
                                           const std::vector<std::string>& defined) {
-  const std::vector<std::string> names = read_names(reader, key);
+  std::vector<std::string> names = read_names(reader, key);
   for (const std::string& name : names)
     if (std::find(defined.begin(), defined.end(), name) == defined.end())
       reader.wrong(*table.get(key), key, "names " + not_defined(name, defined));

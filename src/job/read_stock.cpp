@@ -12,7 +12,7 @@ std::filesystem::path read_path(TableReader& reader, const toml::table& table, c
                                 const Job& job) {
   const auto name = reader.text(key);
   if (!name) return {};
-  const std::filesystem::path path = job.file.parent_path() / *name;
+  std::filesystem::path path = job.file.parent_path() / *name;
   std::error_code code;
   if (!std::filesystem::exists(path, code))
     reader.wrong(*table.get(key), key, fmt::format("names {}, which does not exist", path.string()));

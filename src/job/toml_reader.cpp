@@ -102,7 +102,7 @@ std::optional<std::int64_t> TableReader::whole(const char* key, std::int64_t low
 std::optional<std::string> TableReader::text(const char* key) {
   const toml::node* node = any(key);
   if (!node) return std::nullopt;
-  const auto value = node->value_exact<std::string>();
+  auto value = node->value_exact<std::string>();
   if (!value || value->empty()) {
     wrong(*node, key, "must be a text in quotes, not empty");
     return std::nullopt;
@@ -111,7 +111,7 @@ std::optional<std::string> TableReader::text(const char* key) {
 }
 
 std::optional<std::string> TableReader::choice(const char* key, const std::vector<std::string>& valid) {
-  const auto value = text(key);
+  auto value = text(key);
   if (!value || std::find(valid.begin(), valid.end(), *value) != valid.end()) return value;
   const auto near = nearest_word(*value, valid);
   wrong(*table_.get(key), key,

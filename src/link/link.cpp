@@ -62,7 +62,7 @@ class Linker {
 
   /// Down along the cut until its own height is reached, and then all of it.
   void by_ramp(const Polyline3& line, bool closed) {
-    const Vec3 start = line.front();
+    const Vec3& start = line.front();
     const bool near = started_ && (plan(start) - plan(at_)).norm() <= options_.link_distance_mm;
     if (near && std::abs(at_.z() - start.z()) < 1e-6 && is_free(at_, start)) {
       go(start, MoveKind::link);

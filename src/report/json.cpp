@@ -151,6 +151,8 @@ std::string report_json(const Report& report) {
               {"file", detail::part_file_json(report.world)}}},
             {"cell", report.world.cell_mm}};
   json["stock"]["notes"] = report.world.stock_notes;
+  json["stock"]["cells"] = report.world.stock->heights().size();
+  json["stock"]["bytes"] = report.world.stock->memory_bytes();
   json["regions"] = detail::named_regions_json(report.world);
   json["tools"] = Json::array();
   for (const Tool& tool : report.job.tools) json["tools"].push_back(tool_json(tool));

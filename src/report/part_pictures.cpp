@@ -21,7 +21,6 @@ namespace {
 
 using detail::Canvas;
 using detail::Colour;
-using detail::Frame;
 using detail::hex;
 using detail::kFaint;
 using detail::kInk;
@@ -198,7 +197,8 @@ void draw_reach(const Inspection& inspection, const std::filesystem::path& file,
   const int columns = (view.width() + kSquare - 1) / kSquare, rows = (view.height() + kSquare - 1) / kSquare;
   std::vector<std::int8_t> reaching(static_cast<std::size_t>(columns) * static_cast<std::size_t>(rows), -1);
   const auto square = [&](int column, int row) -> std::int8_t& {
-    return reaching[static_cast<std::size_t>(row * columns + column)];
+    return reaching[static_cast<std::size_t>(row) * static_cast<std::size_t>(columns) +
+                    static_cast<std::size_t>(column)];
   };
   tbb::parallel_for(0, rows, [&](int row) {
     for (int column = 0; column < columns; ++column) {

@@ -140,6 +140,20 @@ Report make_report(const JobWorld& world, const JudgedProgram& judged) {
   return report;
 }
 
+std::vector<const Finding*> worst_findings(const std::vector<Finding>& findings, std::size_t most) {
+  std::vector<const Finding*> list;
+  for (const Finding& finding : findings) list.push_back(&finding);
+  const Finding* first = list.empty() ? nullptr : list.front();
+  std::stable_sort(list.begin(), list.end(), [&](const Finding* a, const Finding* b) {
+    if ((a == first) != (b == first)) return a == first;
+    const bool open_a = a->accepted_because.empty(), open_b = b->accepted_because.empty();
+    return open_a != open_b ? open_a : a->depth_mm > b->depth_mm;
+  });
+  list.resize(std::min(list.size(), most));
+  std::sort(list.begin(), list.end());  // as they stand in the program
+  return list;
+}
+
 std::string verdict_words(const Report& report) {
   const auto& findings = report.judged.judgement.findings;
   const auto accepted = std::count_if(findings.begin(), findings.end(), [](const Finding& finding) {

@@ -17,19 +17,24 @@ using detail::kTileSide;
 using detail::TileStep;
 
 CarveBody body_of(const Profile& profile) {
-  CarveBody body{&profile, profile.radius(), 0, 0, false};
+  CarveBody body{&profile, profile.radius()};
   const auto pieces = profile.pieces();
   std::size_t i = 0;
   if (i < pieces.size() && pieces[i].arc == 0 && pieces[i].slope0 == 0 && pieces[i].slope1 == 0)
     body.disc = pieces[i++].r1;
+  bool round = body.disc == profile.radius();
   if (i < pieces.size() && pieces[i].arc > 0 && pieces[i].slope0 == 0) {
     body.corner = pieces[i].arc;
-    body.is_round = pieces[i].r1 == body.disc + body.corner;
+    round = pieces[i].r1 == body.disc + body.corner;
     ++i;
-  } else {
-    body.is_round = body.disc == profile.radius();
   }
-  body.is_round = body.is_round && i == pieces.size();
+  const bool pieced = std::all_of(pieces.begin(), pieces.end(), [](const Profile::Piece& piece) {
+    return piece.arc == 0 || piece.centre_r >= 0;
+  });
+  if (round && i == pieces.size())
+    body.kind = CarveBody::Kind::round;
+  else if (pieced)
+    body.kind = CarveBody::Kind::pieced;
   return body;
 }
 

@@ -111,7 +111,6 @@ class Tile {
   static Line line_of(const CarveBody& body, const Vec3& a, const Vec3& b) {
     Line line;
     line.low_z = std::min(a.z(), b.z());
-    line.high_z = std::max(a.z(), b.z());
     const double dx = b.x() - a.x(), dy = b.y() - a.y();
     line.length = std::sqrt(dx * dx + dy * dy);
     line.x = a.x(), line.y = a.y(), line.z = a.z();
@@ -122,56 +121,75 @@ class Tile {
       line.slope = (b.z() - a.z()) / line.length;
     }
     line.radius = body.radius, line.radius2 = body.radius * body.radius;
-    line.disc = body.disc, line.corner = body.corner, line.corner2 = body.corner * body.corner;
-    line.ball = body.disc == 0;
-    line.lean = line.slope / std::sqrt(1 + line.slope * line.slope);
-    if (body.corner == 0 && line.slope != 0) line.lean = line.slope > 0 ? 1 : -1;
-    line.searched = line.slope != 0 && body.corner > 0 && body.disc > 0;
     return line;
+  }
+  static RoundShape round_of(const CarveBody& body, const Line& line) {
+    RoundShape shape;
+    shape.disc = body.disc, shape.corner = body.corner, shape.corner2 = body.corner * body.corner;
+    shape.radius2 = line.radius2;
+    shape.ball = body.disc == 0;
+    shape.lean = line.slope / std::sqrt(1 + line.slope * line.slope);
+    if (body.corner == 0 && line.slope != 0) shape.lean = line.slope > 0 ? 1 : -1;
+    shape.searched = line.slope != 0 && body.corner > 0 && body.disc > 0;
+    return shape;
   }
 
   void do_line(const TileStep& step, const CarveBody& body, const Vec3& a, const Vec3& b) {
     const Line line = line_of(body, a, b);
-    const Profile& profile = *body.profile;
-    if (body.is_round)
-      each_block(
-          step, a, b, line.radius, [&](int row) HWY_ATTR { return open_blocks(line, row); },
-          [&](int block, TileMeeting& worst) HWY_ATTR {
-            return visit([&](Vec px, Vec py) HWY_ATTR { return SweptHeight(line, px, py).z; }, block, step,
-                         worst);
-          });
+    if (body.kind == CarveBody::Kind::round)
+      sweep(step, line, round_of(body, line), a, b);
+    else if (body.kind == CarveBody::Kind::pieced)
+      sweep(step, line, PiecedShape{body.profile->pieces()}, a, b);
     else
-      each_block(
-          step, a, b, line.radius,
-          [&](int row) { return open_blocks_by_distance(profile, line.low_z, LineDistance{line}, row); },
-          [&](int block, TileMeeting& worst) {
-            return visit_slowly([&](const Vec2& place) { return swept_height(profile, place, a, b); },
-                                line.low_z, block, step, worst);
-          });
+      sweep_slowly(step, line, *body.profile, a, b);
   }
+  template <typename Shape>
+  void sweep(const TileStep& step, const Line& line, const Shape& shape, const Vec3& a, const Vec3& b) {
+    each_block(
+        step, a, b, line.radius, [&](int row) HWY_ATTR { return open_blocks(line, shape, row); },
+        [&](int block, TileMeeting& worst) HWY_ATTR {
+          return visit([&](Vec px, Vec py) HWY_ATTR { return SweptHeight(line, shape, px, py).z; }, block,
+                       step, worst);
+        });
+  }
+  void sweep_slowly(const TileStep& step, const Line& line, const Profile& profile, const Vec3& a,
+                    const Vec3& b) {
+    const auto distance = [&](const Vec2& place) {
+      const double rx = place.x() - line.x, ry = place.y() - line.y;
+      const double t = std::clamp(rx * line.ux + ry * line.uy, 0.0, line.length);
+      return std::hypot(rx - t * line.ux, ry - t * line.uy);
+    };
+    each_block(
+        step, a, b, line.radius,
+        [&](int row) { return open_blocks_by_distance(profile, line.low_z, distance, row); },
+        [&](int block, TileMeeting& worst) {
+          return visit_slowly([&](const Vec2& place) { return swept_height(profile, place, a, b); },
+                              line.low_z, block, step, worst);
+        });
+  }
+
   void do_bow(const TileStep& step, const CarveBody& body, const ArcPiece& piece, const Vec3& a,
               const Vec3& b) {
     const Line line = line_of(body, a, b);
-    const Profile& profile = *body.profile;
+    if (body.kind == CarveBody::Kind::round)
+      sweep_bow(step, line, round_of(body, line), *body.profile, piece, a, b);
+    else
+      sweep_bow(step, line, PiecedShape{body.profile->pieces()}, *body.profile, piece, a, b);
+  }
+  template <typename Shape>
+  void sweep_bow(const TileStep& step, const Line& line, const Shape& shape, const Profile& profile,
+                 const ArcPiece& piece, const Vec3& a, const Vec3& b) {
     const Vec2 from = plan(a) - piece.centre, to = plan(b) - piece.centre;
     const Bow bow{piece.centre.x(), piece.centre.y(), piece.radius, from.x(),
                   from.y(),         to.x(),           to.y(),       piece.counter_clockwise ? 1.0 : -1.0};
     const auto distance = [&](const Vec2& place) { return piece.distance(place); };
-    const auto open = [&](int row) { return open_blocks_by_distance(profile, line.low_z, distance, row); };
-    const double reach = line.radius + piece.bulge();
-    if (body.is_round)
-      each_block(step, a, b, reach, open, [&](int block, TileMeeting& worst) HWY_ATTR {
-        return visit([&](Vec px, Vec py) HWY_ATTR { return BowHeight(line, bow, px, py); }, block, step,
-                     worst);
-      });
-    else
-      each_block(step, a, b, reach, open, [&](int block, TileMeeting& worst) {
-        const auto swept = [&](const Vec2& place) {
-          const double far = piece.distance(place);
-          return far <= line.radius ? line.low_z + profile.height(far) : kFar;
-        };
-        return visit_slowly(swept, line.low_z, block, step, worst);
-      });
+    each_block(
+        step, a, b, line.radius + piece.bulge(),
+        [&](int row) { return open_blocks_by_distance(profile, line.low_z, distance, row); },
+        [&](int block, TileMeeting& worst) HWY_ATTR {
+          return visit([&](Vec px, Vec py) HWY_ATTR { return BowHeight(line, shape, bow, px, py); }, block,
+                       step, worst);
+        });
   }
 
   /// Asks `open` which blocks of each row within reach may be met, and lets `visit_block` do those.
@@ -208,7 +226,8 @@ class Tile {
 
   /// Bits of the blocks of a row that the body may lower. The swept body is convex, so it lies above its
   /// tangent plane at the block's middle, and above what its lowest tip leaves at the block's nearest place.
-  HWY_INLINE unsigned open_blocks(const Line& line, int row) const {
+  template <typename Shape>
+  HWY_INLINE unsigned open_blocks(const Line& line, const Shape& shape, int row) const {
     const Lanes8 d;
     unsigned open = 0;
     for (std::size_t i = 0; i < kBlocks; i += hn::Lanes(d)) {
@@ -216,15 +235,14 @@ class Tile {
       const auto px = hn::Load(d, block_x_ + i), py = hn::Set(d, block_y_[row]);
       const auto gx = hn::Load(d, slope_x_ + b), gy = hn::Load(d, slope_y_ + b), top = hn::Load(d, top_ + b);
       const auto half = hn::Set(d, half_), zero = hn::Zero(d);
-      const Swept at = SweptHeight(line, px, py);
-      const auto steep = hn::Div(hn::Set(d, 1.0), hn::Max(at.root, hn::Set(d, 1e-9)));
-      // Slope of the swept body: the profile's at that distance, outwards.
-      const auto over = hn::Max(hn::Sub(at.far, hn::Set(d, line.disc)), zero);
-      const auto per_far = hn::Div(hn::Mul(over, steep), hn::Max(at.far, hn::Set(d, 1e-12)));
+      const Swept at = SweptHeight(line, shape, px, py);
+      // Slope of the swept body: the body's at that distance, outwards; but not where only its rim passes.
+      const auto per_far = hn::Div(at.slope, hn::Max(at.far, hn::Set(d, 1e-12)));
+      const auto inner = hn::Lt(at.far, hn::Set(d, line.radius * (1 - 1e-9)));
       const auto vx = hn::Mul(at.dx, per_far), vy = hn::Mul(at.dy, per_far);
       const auto fall = hn::Mul(hn::Add(hn::Abs(hn::Sub(vx, gx)), hn::Abs(hn::Sub(vy, gy))), half);
       const auto by_tangent = hn::Sub(hn::Sub(at.z, top), fall);
-      const auto passes = hn::Lt(at.z, hn::Set(d, kFar));
+      const auto passes = hn::And(inner, hn::Lt(at.z, hn::Set(d, kFar)));
       // The nearest place of the block can be half a diagonal nearer to the move than its middle.
       const auto rx = hn::Sub(px, hn::Set(d, line.x)), ry = hn::Sub(py, hn::Set(d, line.y));
       const auto s = hn::Add(hn::Mul(rx, hn::Set(d, line.ux)), hn::Mul(ry, hn::Set(d, line.uy)));
@@ -234,9 +252,7 @@ class Tile {
       const auto near = hn::Max(
           hn::Sub(hn::Sqrt(hn::Add(hn::Mul(ax, ax), hn::Mul(ay, ay))), hn::Set(d, 1.415 * half_)), zero);
       const auto reached = hn::Le(near, hn::Set(d, line.radius));
-      const auto beyond = hn::Max(hn::Sub(near, hn::Set(d, line.disc)), zero);
-      const auto root = hn::Sqrt(hn::Max(hn::Sub(hn::Set(d, line.corner2), hn::Mul(beyond, beyond)), zero));
-      const auto lowest = hn::Add(hn::Set(d, line.low_z), hn::Sub(hn::Set(d, line.corner), root));
+      const auto lowest = hn::Add(hn::Set(d, line.low_z), RiseOf(shape, near, hn::Mul(near, near)).height);
       const auto highest = hn::Add(top, hn::Mul(hn::Add(hn::Abs(gx), hn::Abs(gy)), half));
       const auto by_nearest = hn::Sub(lowest, highest);
       const auto clear = hn::Or(hn::Or(hn::Not(reached), hn::Ge(by_nearest, hn::Set(d, -kSlack))),
@@ -247,15 +263,6 @@ class Tile {
     }
     return open;
   }
-  struct LineDistance {
-    const Line& line;
-    double operator()(const Vec2& place) const {
-      const double rx = place.x() - line.x, ry = place.y() - line.y;
-      const double t = std::clamp(rx * line.ux + ry * line.uy, 0.0, line.length);
-      const double ax = rx - t * line.ux, ay = ry - t * line.uy;
-      return std::sqrt(ax * ax + ay * ay);
-    }
-  };
   template <typename Distance>
   [[nodiscard]] unsigned open_blocks_by_distance(const Profile& profile, double low_z,
                                                  const Distance& distance, int row) const {

@@ -18,7 +18,11 @@ struct CarveBody {
   const Profile* profile = nullptr;
   double radius = 0;
   double disc = 0, corner = 0;  ///< flat middle and round corner
-  bool is_round = false;        ///< nothing but disc and corner: the quick formulas hold
+  enum class Kind : std::uint8_t {
+    round,   ///< nothing but disc and corner
+    pieced,  ///< straight and round pieces for which there are quick formulas
+    other
+  } kind = Kind::other;
 };
 
 /// A part of a move along an arc: a chord, or, if it has a radius, a level arc of at most half a turn.

@@ -132,6 +132,11 @@ TEST_F(Command, RunWritesAWholeFolderAndCheckAgrees) {
   EXPECT_GT(json["operations"][0]["excess_after"]["median"], 0.2) << "roughing leaves its allowance";
   EXPECT_LT(json["operations"][0]["excess"]["mean"], json["operations"][0]["excess_after"]["mean"])
       << "finishing takes it in the end";
+  EXPECT_HAS(run("check result/program.nc --job job.toml --up-to-operation rough").out,
+             "verdict: clean, but only up to");
+  const Result unknown = run("check result/program.nc --job job.toml --up-to-operation ruff");
+  EXPECT_EQ(unknown.code, 2);
+  EXPECT_HAS(unknown.error, "there are: rough, finish");
   // A second run into the same folder replaces it.
   EXPECT_EQ(run("run job.toml --out result --quiet").code, 0);
 }

@@ -36,7 +36,7 @@ struct AssemblyClearance {
 /// threads.
 class AssemblySurface {
  public:
-  AssemblySurface(std::shared_ptr<const ContactPart> part, const Tool& tool,
+  AssemblySurface(const std::shared_ptr<const ContactPart>& part, const Tool& tool,
                   const AssemblyClearance& clearance = {}, const TipSurfaceOptions& options = {});
 
   struct AssemblyTouch {
@@ -72,7 +72,7 @@ class AssemblySurface {
 /// The least stick-out (tip to holder) with which the holder, with its clearance, is free of the part along
 /// all moves of the tip; at least the flute length. `moves`: a line of tip positions; what lies between them
 /// counts.
-[[nodiscard]] double least_stickout(std::shared_ptr<const ContactPart> part, const Tool& tool,
+[[nodiscard]] double least_stickout(const std::shared_ptr<const ContactPart>& part, const Tool& tool,
                                     const std::vector<Vec3>& moves, const AssemblyClearance& clearance = {});
 
 }  // namespace yardpass

@@ -87,6 +87,10 @@ void draw_loop_trouble(const LoopError& error, const std::filesystem::path& file
 [[nodiscard]] std::string clock(double seconds);
 /// Short words for a finding: "line 812: gouge 0.100 mm deep at X 12.1 Y 7 Z -3.2 (3 moves)".
 [[nodiscard]] std::string in_words(const Finding& finding);
+/// The findings to show where there is room for only so many: those not accepted first, the deepest of them;
+/// told in the order of the program, the very first one always.
+[[nodiscard]] std::vector<const Finding*> worst_findings(const std::vector<Finding>& findings,
+                                                         std::size_t most);
 /// "clean", "clean but for 2 accepted findings", "3 findings".
 [[nodiscard]] std::string verdict_words(const Report& report);
 /// How much is left thicker than the limit, and why.

@@ -11,7 +11,9 @@
 namespace yardpass {
 
 /// Square cells over a rectangle; each holds the height of the material at its centre. Material reaches from
-/// there down to bottom_z, so what lies below an overhang is not seen. Reading from many threads is safe;
+/// there down to bottom_z, so what lies below an overhang is not seen. (A stock that sees it, with material
+/// measured along X and Y too, would be a class beside this one with a carve() of its own for the same
+/// SweptMove, TestedBody and CarveLog, which say nothing of cells.) Reading from many threads is safe;
 /// carving is not.
 class Stock {
  public:
@@ -36,6 +38,7 @@ class Stock {
   [[nodiscard]] std::span<double> heights() { return heights_; }
   [[nodiscard]] std::span<const double> heights() const { return heights_; }
   [[nodiscard]] double volume_mm3() const;
+  [[nodiscard]] std::size_t memory_bytes() const { return heights_.size() * sizeof(double); }
 
   /// The least tip Z at which the cutter, standing at `place`, is free of the material at all cell centres;
   /// minus infinity where there is none. Material between the centres may reach higher by what its slope
