@@ -236,13 +236,11 @@ class Tile {
       const auto gx = hn::Load(d, slope_x_ + b), gy = hn::Load(d, slope_y_ + b), top = hn::Load(d, top_ + b);
       const auto half = hn::Set(d, half_), zero = hn::Zero(d);
       const Swept at = SweptHeight(line, shape, px, py);
-      // Slope of the swept body: the body's at that distance, outwards; but not where only its rim passes.
       const auto per_far = hn::Div(at.slope, hn::Max(at.far, hn::Set(d, 1e-12)));
-      const auto inner = hn::Lt(at.far, hn::Set(d, line.radius * (1 - 1e-9)));
       const auto vx = hn::Mul(at.dx, per_far), vy = hn::Mul(at.dy, per_far);
       const auto fall = hn::Mul(hn::Add(hn::Abs(hn::Sub(vx, gx)), hn::Abs(hn::Sub(vy, gy))), half);
       const auto by_tangent = hn::Sub(hn::Sub(at.z, top), fall);
-      const auto passes = hn::And(inner, hn::Lt(at.z, hn::Set(d, kFar)));
+      const auto passes = hn::Lt(at.z, hn::Set(d, kFar));
       // The nearest place of the block can be half a diagonal nearer to the move than its middle.
       const auto rx = hn::Sub(px, hn::Set(d, line.x)), ry = hn::Sub(py, hn::Set(d, line.y));
       const auto s = hn::Add(hn::Mul(rx, hn::Set(d, line.ux)), hn::Mul(ry, hn::Set(d, line.uy)));

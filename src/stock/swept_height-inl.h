@@ -177,7 +177,7 @@ struct Swept {
   Vec z;       // lowest point of the swept body, kFar where it does not pass
   Vec dx, dy;  // from the axis to the place, where it is lowest
   Vec far;     // distance from the axis
-  Vec slope;   // of the body there, outwards
+  Vec slope;   // of the swept body there, outwards from the axis
 };
 
 // With s along the move and d across it, the body at t meets the vertical line at z(t) + f(|(s - t, d)|);
@@ -205,7 +205,11 @@ HWY_INLINE Swept SweptHeight(const Line& line, const Shape& shape, const Vec px,
   Swept result;
   result.far = hn::Sqrt(far2);
   const Rise rise = RiseOf(shape, result.far, far2);
-  result.slope = rise.slope;
+  // In mid-move the section of the body has the slope of the move at that place, also where it turns from one
+  // slope into another, or ends: there the body alone has no one slope.
+  const auto ended = hn::Or(hn::Le(t, zero), hn::Ge(t, hn::Set(d, line.length)));
+  const auto carried = hn::Mul(hn::Set(d, line.slope), hn::Div(result.far, along));
+  result.slope = line.slope == 0 ? rise.slope : hn::IfThenElse(ended, rise.slope, carried);
   result.z = hn::IfThenElse(passes, hn::Add(base, rise.height), hn::Set(d, kFar));
   result.dx = hn::Sub(hn::Mul(along, ux), hn::Mul(across, uy));
   result.dy = hn::Add(hn::Mul(along, uy), hn::Mul(across, ux));

@@ -24,6 +24,25 @@ std::vector<PlainCutter> every_cutter() {
   cutters.push_back({Profile::from_outline(outline), 3, [](double r) {
                        return r < 1 ? 0.0 : r < 2 ? 0.4 * (r - 1) : 0.4 + 1.6 * (r - 2);
                      }});
+  // A flat of 1.1 with a corner of 0.4 below a cone of 20 degrees, 8 high.
+  const double c20 = std::cos(20 * std::numbers::pi / 180), s20 = std::sin(20 * std::numbers::pi / 180);
+  const double corner_end = 1.1 + 0.4 * c20, corner_z = 0.4 - 0.4 * s20;
+  cutters.push_back({Profile::taper(3, 20, 0.4, 8), corner_end + (8 - corner_z) * s20 / c20, [=](double r) {
+                       if (r < 1.1) return 0.0;
+                       return r < corner_end ? 0.4 - std::sqrt(0.16 - (r - 1.1) * (r - 1.1))
+                                             : corner_z + (r - corner_end) * c20 / s20;
+                     }});
+  // A flat of 1 and an arc from (1, 0) to (4, 2): of radius 3.4 its centre lies beside the axis, of 6 beyond
+  // it.
+  for (const double arc : {3.4, 6.0}) {
+    const Profile::OutlinePoint bulging[] = {{1, 0, 0}, {4, 2, arc}};
+    const double up = std::sqrt(arc * arc - 13.0 / 4) / std::sqrt(13.0);
+    const double centre_r = 2.5 - 2 * up, centre_z = 1 + 3 * up;
+    cutters.push_back({Profile::from_outline(bulging), 4, [=](double r) {
+                         return r < 1 ? 0.0
+                                      : centre_z - std::sqrt(arc * arc - (r - centre_r) * (r - centre_r));
+                       }});
+  }
   return cutters;
 }
 

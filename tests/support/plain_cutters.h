@@ -15,7 +15,7 @@ struct PlainCutter {
   std::function<double(double)> height;
 };
 
-/// Ball, flat, bull, taper, chamfer and a free profile.
+/// Ball, flat, bull, tapered ball and bull, chamfer, free profiles of lines and of arcs.
 std::vector<PlainCutter> every_cutter();
 
 }  // namespace yardpass::testing
