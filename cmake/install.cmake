@@ -26,4 +26,5 @@ if(YARDPASS_BUILD_PROGRAM)
   install(TARGETS yardpass RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
   install(FILES demo/paddle-blade.toml demo/paddle-blade.stl demo/fairlead-punch.toml demo/fairlead-punch.stl demo/porthole-ring.toml
           demo/porthole-ring.stl demo/porthole-ring-lines.obj DESTINATION ${CMAKE_INSTALL_DATADIR}/yardpass/demo)
+  install(FILES demo/machines/slipway-mill.toml DESTINATION ${CMAKE_INSTALL_DATADIR}/yardpass/demo/machines)
 endif()

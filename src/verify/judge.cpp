@@ -10,14 +10,24 @@ namespace yardpass {
 
 namespace {
 
-/// The moves as they are judged: up to a line, and rapids as the control moves them. `origin`: which move of
-/// the program each of them belongs to.
-Program as_moved(const Program& program, const JudgeOptions& options, std::vector<std::int32_t>& origin) {
-  Program result = program;
-  result.moves.clear();
+Program without_moves(const Program& program) {
+  return {{}, program.arcs, program.operations, program.tools, program.lines};
+}
+
+Program up_to_line(const Program& program, std::int32_t line) {
+  Program result = without_moves(program);
+  for (const ProgramMove& move : program.moves)
+    if (move.line <= line) result.moves.push_back(move);
+  return result;
+}
+
+/// Rapids as the control moves them, each axis on its own. `origin`: which move of the program each of the
+/// result belongs to.
+Program with_dog_legs(const Program& program, const JudgeOptions& options,
+                      std::vector<std::int32_t>& origin) {
+  Program result = without_moves(program);
   for (const ProgramMove& move : program.moves) {
-    if (move.line > options.up_to_line) break;
-    if (!options.dog_leg_rapids || !move.rapid()) {
+    if (!move.rapid()) {
       result.moves.push_back(move);
       origin.push_back(static_cast<std::int32_t>(&move - program.moves.data()));
       continue;
@@ -103,14 +113,25 @@ bool Judgement::clean() const {
 Judgement judge(const Program& given, const std::shared_ptr<const ContactPart>& part,
                 const std::vector<Tool>& tools, Stock stock, const JudgeOptions& options,
                 const Progress& progress) {
-  std::vector<std::int32_t> origin;
-  const Program program = as_moved(given, options, origin);
+  std::optional<Program> first_lines, dog_legs;
+  if (!given.moves.empty() && given.moves.back().line > options.up_to_line)
+    first_lines = up_to_line(given, options.up_to_line);
+  const Program& asked = first_lines ? *first_lines : given;
+  std::vector<std::int32_t> origin;  // empty: the moves themselves
+  if (options.dog_leg_rapids) dog_legs = with_dog_legs(asked, options, origin);
+  const Program& program = dog_legs ? *dog_legs : asked;
   detail::PartProof by_part =
       detail::prove_against_part(program, part, tools, options, part_of(progress, 0, 0.5));
   detail::StockProof by_stock =
       detail::prove_against_stock(program, tools, stock, options, part_of(progress, 0.5, 1));
-  for (std::int32_t& move : by_stock.last_cut)
-    if (move >= 0) move = origin[static_cast<std::size_t>(move)];
+  std::vector<std::uint8_t> removed = by_stock.removed;
+  if (dog_legs) {
+    for (std::int32_t& move : by_stock.last_cut)
+      if (move >= 0) move = origin[static_cast<std::size_t>(move)];
+    removed.assign(asked.moves.size(), 0);
+    for (std::size_t i = 0; i < origin.size(); ++i)
+      removed[static_cast<std::size_t>(origin[i])] |= by_stock.removed[i];
+  }
   std::vector<detail::Trouble> troubles = std::move(by_part.troubles);
   troubles.insert(troubles.end(), by_stock.troubles.begin(), by_stock.troubles.end());
   for (const detail::Trouble& trouble : undercut_cutters(program, tools)) troubles.push_back(trouble);
@@ -118,8 +139,8 @@ Judgement judge(const Program& given, const std::shared_ptr<const ContactPart>& 
                    [](const detail::Trouble& a, const detail::Trouble& b) { return a.move < b.move; });
   detail::FindingList findings(program);
   for (const detail::Trouble& trouble : troubles) findings.add(trouble);
-  Judgement result{findings.take(options.accepted), totals(program, options, by_stock.removed),
-                   std::move(stock), std::move(by_stock.last_cut), 0};
+  Judgement result{findings.take(options.accepted), totals(asked, options, removed), std::move(stock),
+                   std::move(by_stock.last_cut), 0};
   for (std::size_t k = 0; k < result.operations.size(); ++k) {
     result.operations[k].least_clearance_mm = by_part.least_of_operation[k].room_mm;
     result.operations[k].least_clearance_line = by_part.least_of_operation[k].line;

@@ -254,6 +254,8 @@ TEST(JudgeLimits, TravelGuardsDogLegsAndStatedDepths) {
   ASSERT_EQ(bent.findings.size(), 1u);
   EXPECT_EQ(bent.findings[0].kind, FindingKind::rapid_through_stock);
   EXPECT_EQ(bent.findings[0].line, 9);
+  EXPECT_EQ(bent.operations[0].moves, 3) << "a dog-leg is one move";
+  EXPECT_NEAR(bent.operations[0].rapid_mm, Vec3(60, 0, -9).norm() + Vec3(-70, 0, -3).norm(), 1e-6);
   // With Z far slower than X it is over the block before it is down.
   options.machine.rapid_mm_min = {15000, 15000, 300};
   EXPECT_TRUE(judge(read_program(across, "x.nc"), slot.part, {slot.flat},
