@@ -56,14 +56,25 @@ class BestOfTool {
     const Vec2 p = stock_.centre(column, row);
     Place best = sampled(column, row);
     if (excess_of(p, best, excess_mm) < excess_mm) return true;
-    // The samples are coarse, and on a wall a little aside is a lot: look around the best, ever nearer.
-    for (double step = 0.5 * stride_ * stock_.cell_mm(); step > kNearest; step /= 2) {
-      for (const Vec2& way : {Vec2(step, 0), Vec2(-step, 0), Vec2(0, step), Vec2(0, -step)}) {
-        const Vec2 axis = best.axis + way;
-        const double far = (axis - p).norm();
-        if (far > cutter_.radius()) continue;
-        const double z = surface_.height(axis) + cutter_.height(far);
-        if (z < best.z) best = {axis, z};
+    // The samples are coarse, and on a wall a little aside is a lot. The place for a touch that is as steep
+    // as the material's top lies over the part is the best one, unless the part is in the way elsewhere.
+    const double radius = cutter_.radius() * (1 - 1e-12);
+    const auto try_at = [&](const Vec2& wanted) {
+      const Vec2 from = wanted - p;
+      const double far = std::min(from.norm(), radius);
+      const Vec2 axis = from.norm() > radius ? Vec2(p + from * (radius / from.norm())) : wanted;
+      const double z = surface_.height(axis) + cutter_.height(far);
+      if (z < best.z) best = {axis, z};
+    };
+    try_at(p + touching_offset(with_z(p, stock_.height(column, row))));
+    if (excess_of(p, best, excess_mm) < excess_mm) return true;
+    for (double step = 0.15 * radius; step > kNearest; step /= 2) {
+      for (int round = 0; round < 3; ++round) {
+        const Vec2 before = best.axis;
+        for (const Vec2& way : {Vec2(1, 0), Vec2(-1, 0), Vec2(0, 1), Vec2(0, -1), Vec2(0.7, 0.7),
+                                Vec2(-0.7, -0.7), Vec2(0.7, -0.7), Vec2(-0.7, 0.7)})
+          try_at(best.axis + step * way);
+        if (best.axis == before) break;
       }
       if (excess_of(p, best, excess_mm) < excess_mm) return true;
     }
@@ -76,6 +87,20 @@ class BestOfTool {
     Vec2 axis{0, 0};
     double z = std::numeric_limits<double>::infinity();  // of what it leaves
   };
+  /// From a place above the part to the axis of the cutter that touches it there, as steep as the way from
+  /// the nearest point of the part.
+  [[nodiscard]] Vec2 touching_offset(const Vec3& place) const {
+    constexpr double far = 1e3, step = 1e-4;
+    Vec3 away;
+    for (int k = 0; k < 3; ++k) {
+      const Vec3 aside = step * Vec3::Unit(k);
+      away[k] = part_.distance(place + aside, far) - part_.distance(place - aside, far);
+    }
+    const double level = plan(away).norm();
+    if (!(level > 0)) return {0, 0};
+    const double slope = away.z() > 0 ? level / away.z() : std::numeric_limits<double>::infinity();
+    return plan(away) * (cutter_.radius_at_slope(std::min(slope, 1e12)) / level);
+  }
   [[nodiscard]] double excess_of(const Vec2& p, const Place& left, double up_to) const {
     if (!std::isfinite(left.z)) return left.z < 0 ? 0 : up_to;
     return part_.distance(with_z(p, left.z), up_to);

@@ -86,6 +86,31 @@ TEST(Leftover, OnSteepWallsDistanceInSpaceCounts) {
   EXPECT_LT(left.missed_mm2, 0.002 * left.out_of_reach_mm2);
 }
 
+// A round boss with a draft of 5 degrees: beside it a flat cutter reaches every height of the wall, from
+// whatever side; so what a wider allowance left there is missed, all around.
+TEST(Leftover, NothingOnARoundBossIsOutOfReachOfAFlatCutter) {
+  const double draft = std::tan(5 * std::numbers::pi / 180);
+  const auto part =
+      make_contact_part(testing::sheet(Box2(Vec2(-20, -20), Vec2(20, 20)), 200, 200, [&](double x, double y) {
+        return std::clamp((12 - std::hypot(x, y)) / draft, -10.0, 0.0);
+      }));
+  Stock stock(Box3(Vec3(4, 0, -12), Vec3(14, 14, 0)), 0.2);
+  const TipSurface needle(part, Profile::needle());
+  for (int row = 0; row < stock.rows(); ++row)
+    for (int column = 0; column < stock.columns(); ++column) {
+      const Vec2 p = stock.centre(column, row);
+      const double beside = std::hypot(p.x(), p.y()) - 12;
+      // 0.4 thick on the wall, from its top to where the floor begins.
+      stock.set_height(column, row, std::clamp((12.4 - std::hypot(p.x(), p.y())) / draft, -10.0, 0.0));
+      if (beside > 0.4 && stock.height(column, row) < -7) stock.set_height(column, row, -10);
+    }
+  const Tool flat = completed({.name = "flat12", .number = 1, .shape = Shape::flat, .diameter_mm = 12});
+  const Leftover left =
+      explain_leftover(stock, excess_map(stock, *part, 5), part, {{kAll, {}, 0.3, &flat}}, {}, 0.05);
+  EXPECT_GT(left.missed_mm2, 8);
+  EXPECT_LT(left.out_of_reach_mm2, 0.03 * left.missed_mm2) << "the mesh of the wall is a little jagged";
+}
+
 TEST(Leftover, PurposeIsAllowanceLidOrOutsideAllBoundaries) {
   Step step;
   for (int row = 0; row < step.stock.rows(); ++row)

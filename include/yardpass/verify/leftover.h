@@ -41,9 +41,11 @@ struct Leftover {
 
 /// Tells for each cell of the stock why it is thicker than `limit_mm`. Out of reach: where none of the tools
 /// of the operations here can leave less, by more than half the limit, without cutting the part (the closing
-/// of the part by the cutter: the least that a cutter on its tip surface leaves above the place, sampled at a
-/// fifteenth of its radius and searched to 0.001 mm around the best sample; measured in space as excess is).
-/// Runs on all cores; the result does not depend on their number.
+/// of the part by the cutter: the least that a cutter on its tip surface leaves above the place, measured in
+/// space as excess is). Looked for at samples a fifteenth of the cutter's radius apart, where the cutter
+/// touches the part as steeply as the material lies over it, and from the better of these downhill to 0.001
+/// mm; so that a place may be told as out of reach that a cutter gets to through a gap narrower than the
+/// samples. Runs on all cores; the result does not depend on their number.
 [[nodiscard]] Leftover explain_leftover(const Stock& stock, const ExcessMap& excess,
                                         const std::shared_ptr<const ContactPart>& part,
                                         const std::vector<LeftByOperation>& operations,
