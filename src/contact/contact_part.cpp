@@ -27,18 +27,20 @@ double ContactPart::distance(const Vec3& p, double at_most_mm) const {
   double best = at_most_mm;
   const Vec3 at = p - tree_->origin();
   // Minus the distance to the column below each child's top; nearly all points asked for lie above the part.
-  float wanted = static_cast<float>(-best) - 1e-6f;
+  // In floats, which is enough for a bound once it allows for their rounding.
+  const auto x = static_cast<float>(at.x()), y = static_cast<float>(at.y()), z = static_cast<float>(at.z());
+  const auto slack = static_cast<float>(1e-6 * (at.cwiseAbs().sum() + box_.sizes().sum()) + 1e-6);
+  float wanted = static_cast<float>(-best) - slack;
   const auto bounds = [&](const detail::Node8& node, float* out) {
-    unsigned mask = 0;
     for (int k = 0; k < 8; ++k) {
-      const double dx = std::max(
-          {static_cast<double>(node.low_x[k]) - at.x(), 0.0, at.x() - static_cast<double>(node.high_x[k])});
-      const double dy = std::max(
-          {static_cast<double>(node.low_y[k]) - at.y(), 0.0, at.y() - static_cast<double>(node.high_y[k])});
-      const double dz = std::max(0.0, at.z() - static_cast<double>(node.top[k]));
-      out[k] = static_cast<float>(-std::sqrt(dx * dx + dy * dy + dz * dz) * (1 - 1e-6) + 1e-6);
-      if (node.child[k] >= 0 && out[k] >= wanted) mask |= 1u << k;
+      const float dx = std::max(std::max(node.low_x[k] - x, 0.0f), x - node.high_x[k]),
+                  dy = std::max(std::max(node.low_y[k] - y, 0.0f), y - node.high_y[k]),
+                  dz = std::max(0.0f, z - node.top[k]);
+      out[k] = slack - std::sqrt(dx * dx + dy * dy + dz * dz);
     }
+    unsigned mask = 0;
+    for (int k = 0; k < 8; ++k)
+      if (node.child[k] >= 0 && out[k] >= wanted) mask |= 1u << k;
     return mask;
   };
   tree_->walk(bounds, wanted, [&](std::int32_t i) {
@@ -46,7 +48,7 @@ double ContactPart::distance(const Vec3& p, double at_most_mm) const {
     best = std::min(
         best,
         (p - nearest_on_triangle(p, mesh_.corner(t, 0), mesh_.corner(t, 1), mesh_.corner(t, 2))).norm());
-    wanted = static_cast<float>(-best) - 1e-6f;
+    wanted = static_cast<float>(-best) - slack;
   });
   return best;
 }

@@ -51,51 +51,69 @@ class BestOfTool {
       for (int i = 0; i < columns_; ++i) places.push_back(stock.centre(i * stride_, j * stride_));
     tips_ = heights(surface_, places);
   }
-  /// Whether it can leave less than `excess_mm` at the cell.
-  [[nodiscard]] bool leaves_less(int column, int row, double excess_mm) const {
+  /// What was found at a place, to begin with at the next.
+  struct Hint {
+    Vec2 to_axis{0, 0};
+    std::int32_t triangle = -1;
+  };
+  /// Whether it can leave less than `wanted_mm` at the cell, which has more on it. `hint`: from a place to
+  /// the axis, where it was last found to; often it is the same at the next cell.
+  [[nodiscard]] bool leaves_less(int column, int row, double wanted_mm, double excess_mm, Hint& hint) const {
     const Vec2 p = stock_.centre(column, row);
-    Place best = sampled(column, row);
-    if (excess_of(p, best, excess_mm) < excess_mm) return true;
-    // The samples are coarse, and on a wall a little aside is a lot. The place for a touch that is as steep
-    // as the material's top lies over the part is the best one, unless the part is in the way elsewhere.
     const double radius = cutter_.radius() * (1 - 1e-12);
+    Place best;
     const auto try_at = [&](const Vec2& wanted) {
       const Vec2 from = wanted - p;
       const double far = std::min(from.norm(), radius);
       const Vec2 axis = from.norm() > radius ? Vec2(p + from * (radius / from.norm())) : wanted;
-      const double z = surface_.height(axis) + cutter_.height(far);
+      const std::optional<Touch> touch = surface_.touch(axis, hint.triangle);
+      if (touch) hint.triangle = touch->triangle;
+      const double z = (touch ? touch->height : kNothingBelow) + cutter_.height(far);
       if (z < best.z) best = {axis, z};
     };
-    try_at(p + touching_offset(with_z(p, stock_.height(column, row))));
-    if (excess_of(p, best, excess_mm) < excess_mm) return true;
+    const auto enough = [&] {
+      if (excess_of(p, best, wanted_mm) >= wanted_mm) return false;
+      hint.to_axis = best.axis - p;
+      return true;
+    };
+    try_at(p + hint.to_axis);
+    if (enough()) return true;
+    // The place for a touch that is as steep as the material's top lies over the part is the best one, unless
+    // the part is in the way elsewhere.
+    try_at(p + touching_offset(with_z(p, stock_.height(column, row)), excess_mm));
+    if (enough()) return true;
+    // Samples are coarse, and on a wall a little aside is a lot: from the best of all downhill.
+    if (const Place sample = sampled(column, row); sample.z < best.z) best = sample;
+    if (enough()) return true;
     for (double step = 0.15 * radius; step > kNearest; step /= 2) {
-      for (int round = 0; round < 3; ++round) {
+      // All steps to come lead no farther than this, and what is left changes by no more than the way there.
+      if (excess_of(p, best, wanted_mm + kRounds * 2 * step) >= wanted_mm + kRounds * 2 * step) return false;
+      for (int round = 0; round < kRounds; ++round) {
         const Vec2 before = best.axis;
         for (const Vec2& way : {Vec2(1, 0), Vec2(-1, 0), Vec2(0, 1), Vec2(0, -1), Vec2(0.7, 0.7),
                                 Vec2(-0.7, -0.7), Vec2(0.7, -0.7), Vec2(-0.7, 0.7)})
           try_at(best.axis + step * way);
         if (best.axis == before) break;
       }
-      if (excess_of(p, best, excess_mm) < excess_mm) return true;
+      if (enough()) return true;
     }
     return false;
   }
 
  private:
   static constexpr double kNearest = 1e-3;  // mm
+  static constexpr int kRounds = 3;
   struct Place {
     Vec2 axis{0, 0};
     double z = std::numeric_limits<double>::infinity();  // of what it leaves
   };
   /// From a place above the part to the axis of the cutter that touches it there, as steep as the way from
   /// the nearest point of the part.
-  [[nodiscard]] Vec2 touching_offset(const Vec3& place) const {
-    constexpr double far = 1e3, step = 1e-4;
+  [[nodiscard]] Vec2 touching_offset(const Vec3& place, double excess_mm) const {
+    constexpr double step = 1e-3;
     Vec3 away;
-    for (int k = 0; k < 3; ++k) {
-      const Vec3 aside = step * Vec3::Unit(k);
-      away[k] = part_.distance(place + aside, far) - part_.distance(place - aside, far);
-    }
+    for (int k = 0; k < 3; ++k)
+      away[k] = part_.distance(place + step * Vec3::Unit(k), excess_mm + 2 * step) - excess_mm;
     const double level = plan(away).norm();
     if (!(level > 0)) return {0, 0};
     const double slope = away.z() > 0 ? level / away.z() : std::numeric_limits<double>::infinity();
@@ -185,13 +203,14 @@ Leftover explain_leftover(const Stock& stock, const ExcessMap& excess,
       detail::parallel_for(
           (wanted.size() + chunk - 1) / chunk,
           part_of(progress, share, share + 1.0 / static_cast<double>(operations.size())), [&](std::size_t c) {
+            BestOfTool::Hint hint;
             for (std::size_t k = c * chunk; k < std::min(wanted.size(), (c + 1) * chunk); ++k) {
               const auto columns = static_cast<std::size_t>(stock.columns());
               const std::size_t i = wanted[k];
               const double more =
                   static_cast<double>(excess.excess_mm[i]) - operation.allowance_mm - limit_mm / 2;
-              const bool can =
-                  best.leaves_less(static_cast<int>(i % columns), static_cast<int>(i / columns), more);
+              const bool can = best.leaves_less(static_cast<int>(i % columns), static_cast<int>(i / columns),
+                                                more, static_cast<double>(excess.excess_mm[i]), hint);
               left.why[i] = can ? LeftBecause::missed : LeftBecause::out_of_reach;
             }
           });

@@ -6,7 +6,7 @@
 namespace yardpass::detail {
 
 struct StockProof {
-  std::vector<Trouble> troubles;  ///< in the order of the moves
+  std::vector<Trouble> troubles;       ///< in the order of the moves
   std::vector<std::uint8_t> removed;   ///< 1 for each move that took material away
   std::vector<std::int32_t> last_cut;  ///< as CarveLog
 };
