@@ -4,6 +4,8 @@
 
 #include <fstream>
 
+#include <fmt/format.h>
+
 #include "yardpass/geom/error.h"
 
 namespace yardpass::app {
@@ -16,8 +18,7 @@ OutputFolder::OutputFolder(const fs::path& wanted) : wanted_(fs::absolute(wanted
   if (fs::exists(wanted_, code) && !fs::is_directory(wanted_, code))
     throw Error(wanted.string() + ": is a file; --out must name a folder");
   fs::create_directories(wanted_.parent_path(), code);
-  draft_ =
-      wanted_.parent_path() / ("." + wanted_.filename().string() + ".draft-" + std::to_string(::getpid()));
+  draft_ = wanted_.parent_path() / fmt::format(".{}.draft-{}", wanted_.filename().string(), ::getpid());
   fs::remove_all(draft_, code);
   if (!fs::create_directory(draft_, code))
     throw Error(wanted.string() + ": cannot be written: " + code.message());
