@@ -6,8 +6,7 @@
 
 #include "bench.h"
 #include "sheet.h"
-#include "yardpass/plan/parallel.h"
-#include "yardpass/post/write_program.h"
+#include "yardpass/strategy/parallel.h"
 #include "yardpass/verify/judge.h"
 
 using namespace yardpass;
@@ -22,19 +21,20 @@ double ground(double x, double y) {
 }
 
 /// Passes 0.06 mm apart, read as a program would be, until there are enough moves.
-Program million_lines(const TipSurface& surface, const Tool& tool, std::size_t wanted) {
+Program million_lines(const ToolSurface& surface, std::size_t wanted) {
   Program program;
-  program.operations = {"finish"};
-  program.tools = {tool.number};
-  const auto cuts = plan_parallel(surface, rectangle(Box2(Vec2(5, 5), Vec2(kSide - 5, kSide - 5))),
-                                  {.stepover_mm = 0.062, .tolerance_mm = 0.0015});
+  program.operations = {{1, "finish"}};
+  const std::int32_t tool = surface.tool().number;
+  program.tools = {tool};
+  const Region area = rectangle(Box2(Vec2(5, 5), Vec2(kSide - 5, kSide - 5)));
+  const CutPlan cuts = cuts_of(ParallelOptions{.stepover_mm = 0.062}, {surface, area, nullptr, 0.0015});
   Vec3 at(5, 5, 30);
   const auto go = [&](const Vec3& to, double feed) {
     program.moves.push_back(
-        {at, to, feed, static_cast<std::int32_t>(program.moves.size()) + 1, tool.number, 0});
+        {at, to, feed, static_cast<std::int32_t>(program.moves.size()) + 1, tool, 0});
     at = to;
   };
-  for (const Cut& cut : cuts) {
+  for (const Cut& cut : cuts.groups[0].cuts) {
     if (program.moves.size() >= wanted) break;
     go(with_z(plan(at), 30), 0);
     go(with_z(plan(cut.points.front()), 30), 0);
@@ -55,8 +55,8 @@ int main() {
                                .holder = {{40, 32, 40}},
                                .spindle_rpm = 9000,
                                .feed_mm_min = 1800});
-  const TipSurface surface(part, profile_of(ball));
-  const Program program = million_lines(surface, ball, 1'000'000);
+  const ToolSurface surface(part, ball, {}, std::nullopt);
+  const Program program = million_lines(surface, 1'000'000);
   const Stock stock(Box3(Vec3(0, 0, -12), Vec3(kSide, kSide, 8)), 0.1);
   const double start = now_s();
   const Judgement judgement = judge(program, part, {ball}, stock);

@@ -13,7 +13,7 @@
 #include "sheet.h"
 #include "yardpass/contact/footprint_scan.h"
 #include "yardpass/contact/lift.h"
-#include "yardpass/plan/parallel.h"
+#include "yardpass/strategy/parallel.h"
 
 using namespace yardpass;
 using namespace yardpass::bench;
@@ -205,11 +205,12 @@ int main(int count, char** words) {
     const auto coarse = lift_rows(0.5), fine = lift_rows(0.25);
     std::printf("lifted %zu points in %.2f s\n", fine.second, fine.first);
     row("half the stepover, lifting", fine.first / coarse.first, "x the time", 2.2, 2, false);
+    const ToolSurface with_tool(surface.shared_part(), {.diameter_mm = 6}, {}, std::nullopt);
+    const Region area = rectangle(Box2(Vec2(20, 100), Vec2(280, 160)));
     const auto plan_with = [&](std::size_t threads) {
       tbb::global_control cores(tbb::global_control::max_allowed_parallelism, threads);
       const double start = now_s();
-      auto cuts =
-          plan_parallel(surface, rectangle(Box2(Vec2(20, 100), Vec2(280, 160))), {.stepover_mm = 0.5});
+      std::vector<Cut> cuts = cuts_of(ParallelOptions{.stepover_mm = 0.5}, {with_tool, area}).groups[0].cuts;
       return std::pair(now_s() - start, std::move(cuts));
     };
     const auto one = plan_with(1), two = plan_with(2);

@@ -1,11 +1,8 @@
 // Finishes a spherical bowl with a ball cutter through the library alone, and prints the proof.
 #include <cmath>
-#include <cstdio>
+#include <iostream>
 
-#include "yardpass/link/link.h"
-#include "yardpass/plan/parallel.h"
-#include "yardpass/post/write_program.h"
-#include "yardpass/verify/judge.h"
+#include "yardpass/yardpass.h"
 
 using namespace yardpass;
 
@@ -21,18 +18,15 @@ int main() {
       bowl.triangles.push_back({k, k + 102, k + 1});
     }
   const auto part = make_contact_part(bowl);
-  const Tool tool =
-      completed({.name = "ball6", .number = 1, .diameter_mm = 6, .spindle_rpm = 12000, .feed_mm_min = 1800});
-  const TipSurface surface(part, profile_of(tool), {.allowance_mm = rounding_reserve({})});
-  const auto cuts =
-      plan_parallel(surface, rectangle(Box2(Vec2(-15, -15), Vec2(15, 15))), {.stepover_mm = 0.4});
+  const ToolSurface surface(
+      part, {.name = "ball6", .number = 1, .diameter_mm = 6, .spindle_rpm = 12000, .feed_mm_min = 1800});
+  const Region area = rectangle(Box2(Vec2(-15, -15), Vec2(15, 15)));
+  const CutPlan cuts = cuts_of(ParallelOptions{.stepover_mm = 0.4}, {surface, area});
   const Stock block(Box3(Vec3(-20, -20, -5), Vec3(20, 20, 10.5)), 0.1);
-  Stock left = block;
-  const Toolpath path = link_cuts(cuts, surface, tool, left, {.clearance_z = 20});
-  const OperationPath operation{"finish the bowl", "parallel", &tool, &path};
-  const Program program = read_program(write_program("bowl", {&operation, 1}).text, "bowl.nc");
-  const Judgement proof = judge(program, part, {tool}, block);
-  std::printf("%zu moves, %.1f min, least clearance %.4f mm, %zu findings\n", program.moves.size(),
-              proof.seconds / 60, proof.operations[0].least_clearance_mm, proof.findings.size());
+  const LinkedCuts linked = link_cuts(cuts, surface, block, {.clearance_z = 20});
+  const OperationPath operation{1, "finish the bowl", "parallel", &linked.path};
+  const PostedProgram posted = write_program("bowl", {&operation, 1});
+  const Judgement proof = judge(read_program(posted.text, "bowl.nc"), part, {surface.tool()}, block);
+  std::cout << proof;
   return proof.clean() ? 0 : 1;
 }

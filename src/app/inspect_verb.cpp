@@ -6,10 +6,10 @@
 #include <optional>
 
 #include <fmt/format.h>
-#include <CLI/CLI.hpp>
 
 #include "app/output_folder.h"
 #include "app/terminal.h"
+#include "yardpass/report/outputs.h"
 
 namespace fs = std::filesystem;
 
@@ -19,18 +19,6 @@ namespace {
 
 constexpr LengthUnit kUnits[] = {LengthUnit::micrometre, LengthUnit::millimetre, LengthUnit::centimetre,
                                  LengthUnit::metre,      LengthUnit::inch,       LengthUnit::foot};
-
-std::vector<std::string> unit_names() {
-  std::vector<std::string> names;
-  for (const LengthUnit unit : kUnits) names.emplace_back(name_of(unit));
-  return names;
-}
-
-std::vector<std::string> repair_names() {
-  std::vector<std::string> names;
-  for (const Repair repair : all_repairs()) names.emplace_back(name_of(repair));
-  return names;
-}
 
 /// "X,Y" or "X,Y,Z".
 std::vector<double> place_of(const std::string& text) {
@@ -81,42 +69,16 @@ Job job_of(const InspectWords& words) {
 
 }  // namespace
 
-CLI::App* add_inspect_verb(CLI::App& program, InspectWords& words) {
-  auto* verb =
-      program.add_subcommand("inspect", "Survey a part: size, faults, slopes, reach of balls, regions");
-  verb->add_option("PART", words.part, "The part (STL, OBJ, PLY, 3MF), or a job file: its part as placed")
-      ->required();
-  verb->add_flag("--json", words.json, "Print JSON");
-  verb->add_option("--out", words.out, "Folder for pictures and the JSON (default: none are written)");
-  verb->add_option("--unit", words.unit,
-                   "Unit of the numbers in the mesh file (default: what the file says, else mm)")
-      ->check(CLI::IsMember(unit_names()));
-  verb->add_option("--weld", words.weld, "Join corners nearer than this [mm]")->check(CLI::Range(0.0, 1.0));
-  verb->add_option("--repair", words.repairs, "Repairs to carry out, separated by commas")
-      ->delimiter(',')
-      ->check(CLI::IsMember(repair_names()));
-  verb->add_option("--crease-angle", words.crease_angle,
-                   "Joints that turn by more split regions [degrees] (default: 25)")
-      ->check(CLI::Range(0.1, 180.0));
-  verb->add_option("--bend-radius", words.bend_radius,
-                   "Bends tighter than this are regions of their own [mm]; 0: none (default: from the part)")
-      ->check(CLI::Range(0.0, 1e4));
-  verb->add_option("--balls", words.balls, "Diameters to ask about, ascending, separated by commas [mm]")
-      ->delimiter(',')
-      ->check(CLI::Range(0.01, 1000.0));
-  verb->add_option(
-          "--place", words.places,
-          "A place to measure at: X,Y (seen from above) or X,Y,Z (nearest point). Two places give angle,\n"
-          "distance and rise from one to the next, three also a radius")
-      ->expected(1)
-      ->take_all();
-  verb->add_flag("--quiet", words.quiet, "No progress");
-  verb->footer(
-      "Examples:\n"
-      "  yardpass inspect paddle-blade.stl --out survey\n"
-      "  yardpass inspect paddle-blade.stl --place 0,0 --place 77,47\n"
-      "  yardpass inspect scan.obj --unit inch --weld 0.01 --repair zero-area,repeated --json");
-  return verb;
+std::vector<std::string> unit_names() {
+  std::vector<std::string> names;
+  for (const LengthUnit unit : kUnits) names.emplace_back(name_of(unit));
+  return names;
+}
+
+std::vector<std::string> repair_names() {
+  std::vector<std::string> names;
+  for (const Repair repair : all_repairs()) names.emplace_back(name_of(repair));
+  return names;
 }
 
 int inspect(const InspectWords& words) {
@@ -126,7 +88,7 @@ int inspect(const InspectWords& words) {
     throw Error("--balls: the diameters must be ascending");
   const Job job = job_of(words);
   std::optional<OutputFolder> folder;
-  if (!words.out.empty()) folder.emplace(words.out);
+  if (!words.out.empty()) folder.emplace(words.out, files_of(job));
   SurveyOptions options;
   options.ball_diameters_mm = words.balls;
   std::optional<Inspection> inspection;
@@ -142,9 +104,10 @@ int inspect(const InspectWords& words) {
     }
     if (folder) {
       write_curve_files(folder->draft(), curves_of(*inspection));
-      folder->write("part.json", inspection_json(*inspection));
+      write_part_json(folder->draft() / "part.json", *inspection);
       const StageProgress drawing = progress.callback();
       draw_inspection(*inspection, folder->draft(), [&](double share) { return drawing("draw", share); });
+      stop_if_asked();
       folder->publish();
     }
   }

@@ -4,10 +4,6 @@
 #include <string>
 #include <vector>
 
-namespace CLI {
-class App;
-}
-
 namespace yardpass::app {
 
 struct InspectWords {
@@ -18,8 +14,10 @@ struct InspectWords {
   bool json = false, quiet = false;
 };
 
-/// Adds the verb's options; they write to `words`, which must live as long as the parser.
-CLI::App* add_inspect_verb(CLI::App& program, InspectWords& words);
+/// The words that its options take.
+std::vector<std::string> unit_names();
+std::vector<std::string> repair_names();
+
 int inspect(const InspectWords& words);
 
 }  // namespace yardpass::app

@@ -1,58 +1,168 @@
 #include "app/output_folder.h"
 
+#include <fcntl.h>
+#include <sys/file.h>
+#include <sys/stat.h>
 #include <unistd.h>
 
-#include <fstream>
+#include <cstdio>
 
 #include <fmt/format.h>
 
 #include "yardpass/geom/error.h"
+#include "yardpass/report/outputs.h"
 
 namespace yardpass::app {
 
 namespace fs = std::filesystem;
 
-OutputFolder::OutputFolder(const fs::path& wanted) : wanted_(fs::absolute(wanted).lexically_normal()) {
+namespace {
+
+constexpr const char* kMark = ".yardpass-draft-";
+
+bool is_draft(const fs::path& path) {
+  const std::string name = path.filename().string();
+  return name.starts_with('.') && name.find(kMark) != std::string::npos;
+}
+
+/// A lock on a folder; -1 if another process holds it.
+int lock_folder(const fs::path& folder) {
+  const int file = ::open(folder.c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC);
+  if (file >= 0 && ::flock(file, LOCK_EX | LOCK_NB) != 0) {
+    ::close(file);
+    return -1;
+  }
+  return file;
+}
+
+/// Drafts whose process has ended: nobody holds their lock.
+void sweep(const fs::path& place) {
+  std::error_code code;
+  std::vector<fs::path> drafts;
+  for (auto at = fs::directory_iterator(place, code); !code && at != fs::directory_iterator(); at.increment(code))
+    if (is_draft(at->path()) && at->is_directory(code)) drafts.push_back(at->path());
+  for (const fs::path& draft : drafts) {
+    const int lock = lock_folder(draft);
+    if (lock < 0) continue;
+    fs::remove_all(draft, code);
+    ::close(lock);
+  }
+}
+
+dev_t device_of(const fs::path& path) {
+  struct stat info {};
+  return ::stat(path.c_str(), &info) == 0 ? info.st_dev : 0;
+}
+
+bool same_file(const fs::path& a, const fs::path& b) {
+  std::error_code code;
+  return fs::equivalent(a, b, code) && !code;
+}
+
+/// A file that the job reads, where results would be put.
+void refuse_inputs(const fs::path& wanted, const std::vector<fs::path>& inputs) {
+  for (const fs::path& input : inputs)
+    if (is_output(input.filename().string()) && same_file(wanted / input.filename(), input))
+      throw Error(fmt::format(
+          "{}: the job reads this file, and results would be written over it or in its place; choose another --out",
+          input.string()));
+}
+
+[[noreturn]] void cannot_write(const fs::path& path, const std::error_code& code) {
+  throw Error(path.string() + ": cannot be written: " + code.message());
+}
+
+}  // namespace
+
+OutputFolder::OutputFolder(const fs::path& wanted, const std::vector<fs::path>& inputs)
+    : wanted_(fs::absolute(wanted).lexically_normal()) {
   if (!wanted_.has_filename()) wanted_ = wanted_.parent_path();
   std::error_code code;
+  if (fs::exists(wanted_, code)) wanted_ = fs::canonical(wanted_, code);
   if (fs::exists(wanted_, code) && !fs::is_directory(wanted_, code))
     throw Error(wanted.string() + ": is a file; --out must name a folder");
-  fs::create_directories(wanted_.parent_path(), code);
-  draft_ = wanted_.parent_path() / fmt::format(".{}.draft-{}", wanted_.filename().string(), ::getpid());
-  fs::remove_all(draft_, code);
-  if (!fs::create_directory(draft_, code))
-    throw Error(wanted.string() + ": cannot be written: " + code.message());
+  refuse_inputs(wanted_, inputs);
+  make_parents();
+  const fs::path parent = wanted_.parent_path();
+  // A folder that is a file system of its own, or whose neighbours cannot be written, takes the draft itself.
+  const bool inside = fs::exists(wanted_, code) &&
+                      (device_of(wanted_) != device_of(parent) || ::access(parent.c_str(), W_OK) != 0);
+  make_draft(inside ? wanted_ : parent);
+}
+
+void OutputFolder::make_parents() {
+  std::error_code code;
+  std::vector<fs::path> missing;
+  for (fs::path folder = wanted_.parent_path(); !fs::exists(folder, code); folder = folder.parent_path())
+    missing.push_back(folder);
+  for (auto folder = missing.rbegin(); folder != missing.rend(); ++folder) {
+    if (!fs::create_directory(*folder, code) && code) cannot_write(wanted_, code);
+    made_.push_back(*folder);
+  }
+}
+
+void OutputFolder::make_draft(const fs::path& place) {
+  sweep(place);
+  draft_ = place / fmt::format(".{}{}{}", wanted_.filename().string(), kMark, ::getpid());
+  std::error_code code;
+  if (!fs::create_directory(draft_, code)) {
+    draft_.clear();
+    cannot_write(wanted_, code);
+  }
+  lock_ = lock_folder(draft_);
 }
 
 OutputFolder::~OutputFolder() {
   std::error_code code;
-  fs::remove_all(draft_, code);
+  if (!draft_.empty()) fs::remove_all(draft_, code);
+  if (lock_ >= 0) ::close(lock_);
+  if (!published_)
+    for (auto folder = made_.rbegin(); folder != made_.rend(); ++folder) fs::remove(*folder, code);
 }
 
-void OutputFolder::write(const std::string& name, const std::string& text) const {
-  std::ofstream out(draft_ / name, std::ios::binary);
-  out << text;
-  out.close();
-  if (!out) throw Error((wanted_ / name).string() + ": cannot be written");
+bool OutputFolder::exchange() const {
+  std::error_code code;
+  if (same_file(wanted_, fs::current_path(code))) return false;  // whoever stands in it would be left outside
+  if (draft_.parent_path() != wanted_.parent_path()) return false;
+  for (const auto& entry : fs::directory_iterator(wanted_))
+    if (!entry.is_regular_file(code) || entry.is_symlink(code) || !is_output(entry.path().filename().string()))
+      return false;
+  fs::permissions(draft_, fs::status(wanted_, code).permissions(), code);
+  return ::renameat2(AT_FDCWD, draft_.c_str(), AT_FDCWD, wanted_.c_str(), RENAME_EXCHANGE) == 0;
+}
+
+void OutputFolder::move_in() {
+  std::vector<fs::path> fresh, old;
+  for (const auto& entry : fs::directory_iterator(draft_)) fresh.push_back(entry.path().filename());
+  for (const auto& entry : fs::directory_iterator(wanted_))
+    if (is_output(entry.path().filename().string())) old.push_back(entry.path().filename());
+  const fs::path aside = draft_ / kMark;
+  std::error_code code;
+  fs::create_directory(aside, code);
+  std::vector<fs::path> out, in;
+  const auto move = [&](const fs::path& from, const fs::path& to, std::vector<fs::path>& done) {
+    if (!code) fs::rename(from, to, code);
+    if (!code) done.push_back(to.filename());
+  };
+  for (const fs::path& name : old) move(wanted_ / name, aside / name, out);
+  for (const fs::path& name : fresh) move(draft_ / name, wanted_ / name, in);
+  if (!code) return;
+  std::error_code ignored;
+  for (const fs::path& name : in) fs::rename(wanted_ / name, draft_ / name, ignored);
+  for (const fs::path& name : out) fs::rename(aside / name, wanted_ / name, ignored);
+  cannot_write(wanted_, code);
 }
 
 void OutputFolder::publish() {
   std::error_code code;
-  if (!fs::exists(wanted_)) {
+  if (!fs::exists(wanted_, code)) {
     fs::rename(draft_, wanted_, code);
-    if (code) throw Error(wanted_.string() + ": cannot be written: " + code.message());
-    return;
+    if (code) cannot_write(wanted_, code);
+    draft_.clear();
+  } else if (!exchange()) {
+    move_in();
   }
-  for (const auto& old : fs::directory_iterator(wanted_)) {
-    const std::string name = old.path().filename().string();
-    const bool ours = name.rfind("path-", 0) == 0 && old.path().extension() == ".png";
-    if (ours && !fs::exists(draft_ / name)) fs::remove(old.path(), code);
-  }
-  for (const auto& file : fs::directory_iterator(draft_)) {
-    fs::rename(file.path(), wanted_ / file.path().filename(), code);
-    if (code)
-      throw Error((wanted_ / file.path().filename()).string() + ": cannot be written: " + code.message());
-  }
+  published_ = true;
 }
 
 }  // namespace yardpass::app

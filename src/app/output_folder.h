@@ -2,28 +2,37 @@
 #pragma once
 
 #include <filesystem>
-#include <string>
+#include <vector>
 
 namespace yardpass::app {
 
-/// Files are written to a folder beside the wanted one; publish() puts them in place. Without it nothing
-/// stays.
+/// Files are written to a draft folder near the wanted one; publish() puts them in place. Without it nothing stays: no
+/// draft, no folder made on the way. Drafts that ended runs left behind are swept.
 class OutputFolder {
  public:
-  /// Throws Error if the place cannot be a folder or cannot be written.
-  explicit OutputFolder(const std::filesystem::path& wanted);
+  /// `inputs`: files that must not be written over or taken away. Throws Error if one of them is in the way, or if the
+  /// place cannot be a folder or cannot be written.
+  OutputFolder(const std::filesystem::path& wanted, const std::vector<std::filesystem::path>& inputs);
   ~OutputFolder();
   OutputFolder(const OutputFolder&) = delete;
   OutputFolder& operator=(const OutputFolder&) = delete;
 
   [[nodiscard]] const std::filesystem::path& draft() const { return draft_; }
-  void write(const std::string& name, const std::string& text) const;
-  /// A new folder is renamed into place at once; into an existing one the files are moved one by one, each
-  /// whole, and pictures of an earlier run that this one does not have are removed.
+  /// What an earlier run left (files by the names of `all_outputs`) gives way to what this one has; other files stay. A
+  /// folder that holds nothing else is exchanged at once; else the files change places one by one, and if that fails the
+  /// folder is put back as it was and Error thrown.
   void publish();
 
  private:
+  void make_parents();
+  void make_draft(const std::filesystem::path& place);
+  [[nodiscard]] bool exchange() const;
+  void move_in();
+
   std::filesystem::path wanted_, draft_;
+  std::vector<std::filesystem::path> made_;  ///< folders above it that were not there, outermost first
+  int lock_ = -1;                            ///< held on the draft while this process lives
+  bool published_ = false;
 };
 
 }  // namespace yardpass::app

@@ -14,18 +14,18 @@ std::string place_words(const Vec3& p) {
   return fmt::format("X {:.3f} Y {:.3f} Z {:.3f}", p.x(), p.y(), p.z());
 }
 
-void print_mesh(const JobWorld& world) {
-  const PartSummary& summary = world.summary;
-  const PartRecord& record = world.record;
-  const Diagnosis& d = world.diagnosis;
+void print_mesh(const JobSetup& setup) {
+  const PartSummary& summary = setup.summary;
+  const PartRecord& record = setup.record;
+  const Diagnosis& d = setup.diagnosis;
   const Vec3 size = summary.box.sizes(), low = summary.box.min(), high = summary.box.max();
   fmt::print("  file         {}, unit {} ({})\n", record.format, name_of(record.unit), record.unit_source);
-  const std::string placing = placement_words(world);
+  const std::string placing = placement_words(setup);
   if (!placing.empty()) fmt::print("  placed       {}\n", placing);
   for (const std::string& note : record.notes) fmt::print("  note         {}\n", note);
   if (record.welded > 0)
     fmt::print("  welded       {} corners within {:g} mm of another\n", record.welded,
-               world.job.part.read.weld_mm);
+               setup.job.part.read.weld_mm);
   for (const RepairCount& repair : record.repairs)
     fmt::print("  repair       {}: {} triangles\n", name_of(repair.repair), repair.triangles);
   fmt::print("  size         {:.3f} x {:.3f} x {:.3f} mm\n", size.x(), size.y(), size.z());
@@ -94,8 +94,8 @@ void print_edges(const Survey& survey) {
     fmt::print("               and {} more in part.json\n", survey.edges.size() - 8);
 }
 
-void print_regions(const JobWorld& world) {
-  const RegionMap& map = world.region_map;
+void print_regions(const JobSetup& setup) {
+  const RegionMap& map = setup.region_map;
   std::string bends =
       "bends are not split off: the part's radii show no clear limit between bends and the rest";
   if (map.bend_radius_mm > 0)
@@ -104,7 +104,7 @@ void print_regions(const JobWorld& world) {
   else if (!map.bend_from_part)
     bends = "bends are not split off, as asked for";
   fmt::print("\n  regions      {}: creases of more than {:g} degrees; {}\n", map.regions.size(),
-             world.job.splitting.crease_deg, bends);
+             setup.job.splitting.crease_deg, bends);
   if (map.crumbs > 0)
     fmt::print("               {} below {:.3g} mm2 joined their neighbours\n",
                map.crumbs == 1 ? "1 crumb" : fmt::format("{} crumbs", map.crumbs), map.crumb_mm2);
@@ -119,17 +119,17 @@ void print_regions(const JobWorld& world) {
   }
   if (map.regions.size() > most)
     fmt::print("               and {} more in part.json\n", map.regions.size() - most);
-  for (const NamedRegion& region : world.regions)
+  for (const NamedRegion& region : setup.regions)
     fmt::print("  named        \"{}\": {:.1f} mm2, Z {:.3f} to {:.3f}\n", region.name, region.area_mm2,
                region.box.min().z(), region.box.max().z());
-  for (const NamedCurves& named : world.curves) {
+  for (const NamedCurves& named : setup.curves) {
     double all = 0;
     for (const Curve& curve : named.curves) all += length(curve);
     fmt::print("  curve        \"{}\": {} {}, {:.2f} mm\n", named.name, named.curves.size(),
                named.curves.size() == 1 ? "piece" : "pieces", all);
     for (const std::string& note : named.notes) fmt::print("               {}\n", note);
   }
-  for (const NamedBoundary& boundary : world.boundaries) {
+  for (const NamedBoundary& boundary : setup.boundaries) {
     fmt::print("  boundary     \"{}\": {:.1f} mm2, {} {}\n", boundary.name, boundary.area.area_mm2(),
                boundary.area.loops.size(), boundary.area.loops.size() == 1 ? "loop" : "loops");
     for (const Junction& j : boundary.junctions)
@@ -138,11 +138,9 @@ void print_regions(const JobWorld& world) {
                    name_of(j.how), j.changed_mm, place_words(j.at));
   }
   for (const auto& [kind, list] :
-       {std::pair("lid", &world.lids), std::pair("extension", &world.extensions),
-        std::pair("guide face", &world.guide_surfaces), std::pair("guard", &world.guards)})
+       {std::pair("lid", &setup.lids), std::pair("extension", &setup.extensions),
+        std::pair("guide face", &setup.guide_surfaces), std::pair("guard", &setup.guards)})
     for (const GuideSurface& guide : *list) fmt::print("  {:<11}  \"{}\"\n", kind, guide.name);
-  for (const auto& note : world.measured)
-    fmt::print("  measured     operation \"{}\", {}: {}\n", note.operation, note.key, note.words);
 }
 
 void print_places(const Inspection& inspection) {
@@ -173,10 +171,10 @@ void print_places(const Inspection& inspection) {
 
 void print_inspection(const Inspection& inspection) {
   fmt::print("{}\n", inspection.title);
-  print_mesh(inspection.world);
+  print_mesh(inspection.setup);
   print_survey(inspection.survey);
   print_edges(inspection.survey);
-  print_regions(inspection.world);
+  print_regions(inspection.setup);
   print_places(inspection);
 }
 

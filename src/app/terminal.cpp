@@ -7,54 +7,63 @@
 
 #include <fmt/format.h>
 
+#include "yardpass/geom/text.h"
+#include "yardpass/report/figures.h"
+
 namespace yardpass::app {
 
 namespace {
 
-volatile std::sig_atomic_t interrupted = 0;
+volatile std::sig_atomic_t asked_to_stop = 0;
 
 void print_operations(const Report& report) {
-  fmt::print("{:<24} {:<12} {:>8} {:>9} {:>9} {:>8}   {:>22}  {:>10}\n", "operation", "tool", "time",
-             "at feed", "rapid", "moves", "left after it*, mm", "clearance");
-  for (const OperationReport& operation : report.operations) {
-    const OperationJudgement& judged = operation.judged;
-    fmt::print("{:<24} {:<12} {:>8} {:>7.2f} m {:>7.2f} m {:>8}   {:>7.3f}/{:.3f}/{:<6.3f}  {:>7.4f} mm\n",
-               operation.name, fmt::format("T{} {}", judged.tool, operation.tool ? operation.tool->name : ""),
-               clock(judged.time.all_s()), judged.feed_mm / 1000, judged.rapid_mm / 1000, judged.moves,
-               operation.excess_after.median_mm, operation.excess_after.p95_mm,
-               operation.excess_after.greatest_mm, judged.least_clearance_mm);
-  }
-  fmt::print("* half / 95 % / all of its area within so much, before the next operation\n");
+  fmt::print("{}", figures_table(report.operations, kOnScreen));
   for (const OperationReport& operation : report.operations)
     if (operation.judged.least_stickout_mm > 0 && operation.tool)
-      fmt::print("{}: stick-out {:g} mm, least that works {:.1f} mm\n", operation.name,
+      fmt::print("{}: stick-out {:g} mm, least that works {:.1f} mm\n", one_line(operation.name),
                  operation.tool->stickout_mm, operation.judged.least_stickout_mm);
   for (const OperationReport& operation : report.operations)
-    if (operation.planned && operation.planned->scallop_mm)
+    if (operation.planned && operation.settled->usual.scallop_mm && operation.has_moves())
       fmt::print(
           "{}: ridges of {:.4f} mm on flat ground by its stepover; measured, 99 % of its area within {:.4f} "
           "mm\n",
-          operation.name, *operation.planned->scallop_mm, operation.measured_scallop_mm);
+          one_line(operation.name), *operation.settled->usual.scallop_mm, operation.measured_scallop_mm);
   fmt::print("left {}\n", left_words(report));
-  fmt::print("{}\n", total_time_words(report.judged.program, report.job.machine));
+  fmt::print("{}\n", total_time_words(report.judged.program, report.job().machine));
 }
 
 void print_values(const Report& report) {
   for (const OperationReport& operation : report.operations) {
     if (!operation.planned) continue;
-    fmt::print("\nvalues in force, {}\n", operation.name);
-    for (const ValueInForce& value : operation.planned->values)
-      fmt::print("  {:<16} {:<34} {}\n", value.key, value.value, value.source);
-    for (const std::string& note : operation.planned->notes) fmt::print("  note: {}\n", note);
+    fmt::print("\nvalues in force, operation {}: {}\n", operation.number, one_line(operation.name));
+    for (const auto* values : {&operation.settled->in_force, &operation.planned->facts})
+      for (const ValueInForce& value : *values)
+        fmt::print("  {:<16} {:<34} {}\n", value.key, one_line(in_words(value.value)), one_line(value.source));
+    for (const std::string& note : notes_of(operation)) fmt::print("  note: {}\n", note);
   }
   fmt::print("\n");
 }
 
 }  // namespace
 
-ProgressLine::ProgressLine(bool quiet) : shown_(!quiet && ::isatty(STDERR_FILENO) == 1) {
-  std::signal(SIGINT, [](int) { interrupted = 1; });
+void listen_for_stop() {
+  for (const int signal : {SIGINT, SIGTERM, SIGHUP}) {
+    struct sigaction action {};
+    if (::sigaction(signal, nullptr, &action) == 0 && action.sa_handler == SIG_IGN) continue;  // as nohup wants
+    action = {};
+    action.sa_handler = [](int which) { asked_to_stop = which; };
+    action.sa_flags = static_cast<int>(SA_RESETHAND);
+    ::sigaction(signal, &action, nullptr);
+  }
 }
+
+int stop_signal() { return asked_to_stop; }
+
+void stop_if_asked() {
+  if (asked_to_stop != 0) throw Stopped();
+}
+
+ProgressLine::ProgressLine(bool quiet) : shown_(!quiet && ::isatty(STDERR_FILENO) == 1) {}
 
 ProgressLine::~ProgressLine() { clear(); }
 
@@ -68,42 +77,41 @@ StageProgress ProgressLine::callback() {
     const int percent = static_cast<int>(share * 100);
     if (shown_ && (stage != stage_ || percent != percent_)) {
       stage_ = stage, percent_ = percent;
-      fmt::print(stderr, "\r\033[K{}: {} %", stage, percent);
+      fmt::print(stderr, "\r\033[K{}: {} %", shortened(one_line(stage), 60), percent);
       std::fflush(stderr);
       dirty_ = true;
     }
-    return interrupted == 0;
+    return asked_to_stop == 0;
   };
 }
 
 void print_report(const Report& report, bool quiet) {
   if (!quiet) {
-    const Box3& block = report.world.block;
-    fmt::print("{}\n", report.job.title);
+    const Box3& block = report.setup.block;
+    fmt::print("{}\n", one_line(report.job().title));
     fmt::print(
         "part: {} triangles, {}; stock: X {:g} to {:g}, Y {:g} to {:g}, Z {:g} to {:g} mm; {:.1f} million "
         "cells of {:g} mm ({}), {:.0f} MB\n",
-        report.world.summary.triangles, report.world.summary.edges.closed() ? "closed" : "not closed",
+        report.setup.summary.triangles, report.setup.summary.edges.closed() ? "closed" : "not closed",
         block.min().x(), block.max().x(), block.min().y(), block.max().y(), block.min().z(), block.max().z(),
-        static_cast<double>(report.world.stock->heights().size()) / 1e6, report.world.cell_mm,
-        report.world.cell_source, static_cast<double>(report.world.stock->memory_bytes()) / 1e6);
-    for (const std::string& note : report.world.stock_notes) fmt::print("stock: {}\n", note);
-    const std::string placing = placement_words(report.world);
+        static_cast<double>(report.setup.stock->heights().size()) / 1e6, report.setup.cell_mm,
+        report.setup.cell_source, static_cast<double>(report.setup.stock->memory_bytes()) / 1e6);
+    for (const std::string& note : report.setup.stock_notes) fmt::print("stock: {}\n", note);
+    const std::string placing = placement_words(report.setup);
     if (!placing.empty()) fmt::print("part placed: {}\n", placing);
-    for (const RepairCount& repair : report.world.record.repairs)
+    for (const RepairCount& repair : report.setup.record.repairs)
       fmt::print("part repaired: {}, {} triangles\n", name_of(repair.repair), repair.triangles);
-    for (const Remark& remark : remarks(report.world.diagnosis))
+    for (const Remark& remark : remarks(report.setup.diagnosis))
       if (remark.matters) fmt::print("part: {}: {}\n", remark.what, remark.why);
-    for (const NamedRegion& region : report.world.regions)
-      fmt::print("region \"{}\": {:.1f} mm2\n", region.name, region.area_mm2);
+    for (const NamedRegion& region : report.setup.regions)
+      fmt::print("region \"{}\": {:.1f} mm2\n", one_line(region.name), region.area_mm2);
     print_values(report);
     print_operations(report);
   }
   const auto& findings = report.judged.judgement.findings;
   const std::vector<const Finding*> shown = worst_findings(findings, 10);
   for (const Finding* finding : shown)
-    fmt::print("finding: {}, operation \"{}\"\n", in_words(*finding),
-               report.judged.program.operations[static_cast<std::size_t>(finding->operation)]);
+    fmt::print("finding: {}\n", finding_words(report, *finding));
   if (findings.size() > shown.size())
     fmt::print("these are the worst; {} more findings are in report.json\n", findings.size() - shown.size());
   for (const std::string& words : report.not_judged) fmt::print("not judged: {}\n", words);

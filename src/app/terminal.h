@@ -1,15 +1,21 @@
-// What the program says on the terminal.
+// What the program says on the terminal, and how it is told to stop.
 #pragma once
 
 #include <string>
 
-#include "yardpass/job/run.h"
 #include "yardpass/report/report.h"
 
 namespace yardpass::app {
 
+/// From now on Ctrl-C, SIGTERM and SIGHUP ask the work to stop; a second one ends the process.
+void listen_for_stop();
+/// The signal that asked; 0: none did.
+int stop_signal();
+/// Throws Stopped if somebody asked.
+void stop_if_asked();
+
 /// A line on standard error that is written over: only on a terminal, never when piped or quiet. Also where
-/// Ctrl-C is noticed.
+/// a wish to stop is noticed.
 class ProgressLine {
  public:
   explicit ProgressLine(bool quiet);

@@ -6,7 +6,6 @@
 
 #include <algorithm>
 #include <array>
-#include <cassert>
 #include <cmath>
 
 namespace yardpass {
@@ -230,7 +229,7 @@ class Lifter {
 
 std::vector<Polyline3> lift(const TipSurface& surface, std::span<const Vec2> curve,
                             const LiftOptions& options) {
-  assert(options.tolerance_mm > 1e-6);
+  require(options.tolerance_mm > 1e-6, "tolerance_mm", "must be above 1e-6");
   if (curve.size() < 2) return {};
   return Lifter(surface, options).run(curve);
 }

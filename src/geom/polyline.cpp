@@ -111,7 +111,12 @@ std::vector<Polyline3> between_heights(const Polyline3& line, double low_z, doub
       finish();
       continue;
     }
-    const auto at = [&](double share) { return share == 0 ? a : share == 1 ? b : Vec3(a + share * (b - a)); };
+    // Cut ends lie exactly at the height, so cutting again changes nothing.
+    const auto at = [&](double share) {
+      if (share == 0 || share == 1) return share == 0 ? a : b;
+      const Vec3 p = a + share * (b - a);
+      return with_z(plan(p), std::abs(p.z() - low_z) < std::abs(p.z() - high_z) ? low_z : high_z);
+    };
     if (from > 0) finish();
     if (piece.empty()) piece.push_back(at(from));
     piece.push_back(at(to));

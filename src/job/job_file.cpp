@@ -1,270 +1,154 @@
 #include "yardpass/job/job_file.h"
 
 #include <algorithm>
-#include <cmath>
-#include <fstream>
-#include <sstream>
+#include <map>
 
 #include <fmt/format.h>
 
 #include "job/job_tables.h"
+#include "job/parse_toml.h"
 
 namespace yardpass {
 
 int OperationJob::line_of(const std::string& key) const {
-  for (const auto& [given, at] : lines)
-    if (given == key) return at;
-  return line;
+  const Given* given = says.get(key);
+  return given ? given->line() : line;
 }
 
-std::optional<double>* OperationJob::number(const std::string& key) {
-  const std::pair<const char*, std::optional<double>*> fields[] = {{"stepover", &stepover_mm},
-                                                                   {"stepdown", &stepdown_mm},
-                                                                   {"allowance", &allowance_mm},
-                                                                   {"wall_allowance", &wall_allowance_mm},
-                                                                   {"floor_allowance", &floor_allowance_mm},
-                                                                   {"tolerance", &tolerance_mm},
-                                                                   {"angle", &angle_deg},
-                                                                   {"scallop_height", &scallop_mm},
-                                                                   {"ramp_angle", &ramp_angle_deg},
-                                                                   {"approach", &approach_mm},
-                                                                   {"link_distance", &link_distance_mm},
-                                                                   {"top", &top_z},
-                                                                   {"bottom", &bottom_z}};
-  for (const auto& [known, field] : fields)
-    if (key == known) return field;
+const Tool& Job::tool_named(const std::string& name) const {
+  for (const Tool& tool : tools)
+    if (tool.name == name) return tool;
+  throw Error(fmt::format("the tool {}", detail::not_defined(name, detail::names_of(tools))));
+}
+
+const OperationJob* Job::operation_numbered(std::int32_t number) const {
+  for (const OperationJob& operation : operations)
+    if (operation.number == number) return &operation;
   return nullptr;
-}
-
-const Tool& Job::tool_of(const OperationJob& operation) const {
-  return *std::find_if(tools.begin(), tools.end(),
-                       [&](const Tool& tool) { return tool.name == operation.tool; });
 }
 
 namespace {
 
-using detail::kLength;
-using detail::kLengthOrZero;
 using detail::Mistakes;
-using detail::Range;
 using detail::TableReader;
 
-void read_keep_inside(TableReader& reader, const Job& job, OperationJob& operation) {
-  const toml::node* node = reader.any("keep_inside");
-  if (!node) return;
-  const auto name = node->value_exact<std::string>();
-  if (!name) {
-    operation.keep_inside = detail::read_loops(reader, *node, "keep_inside");
-    return;
-  }
-  std::vector<std::string> names;
-  for (const BoundaryJob& boundary : job.boundaries) names.push_back(boundary.name);
-  for (const RegionJob& region : job.regions) names.push_back(region.name);
-  if (std::find(names.begin(), names.end(), *name) != names.end()) {
-    operation.keep_inside_name = *name;
-    return;
-  }
-  reader.wrong(*node, "keep_inside",
-               fmt::format("names the boundary or region {}; or give points [[x, y], ...]",
-                           detail::not_defined(*name, names)));
+/// What is decided by several tables together.
+void check_together(const Job& job, Mistakes& mistakes) {
+  using Shape = StockJob::Shape;
+  const Shape shape = job.stock.shape;
+  if (job.part.origin && job.part.origin->of == Origin::Of::stock &&
+      (shape == Shape::corners || shape == Shape::mesh || shape == Shape::file))
+    mistakes.add(job.part.origin_line,
+                 "part: \"origin\" of the stock needs stock around the part; corners, meshes and files lie in "
+                 "program coordinates already, so give the origin of the part");
 }
 
-OperationJob read_operation(const toml::table& table, std::size_t index,
-                            const std::vector<std::string>& tools, const Job& job, Mistakes& mistakes) {
-  OperationJob operation;
-  operation.line = static_cast<int>(table.source().begin.line);
-  operation.name = table["name"].value<std::string>().value_or("");
-  const std::string where = operation.name.empty() ? fmt::format("operation {}", index + 1)
-                                                   : fmt::format("operation \"{}\"", operation.name);
-  TableReader reader(table, where, mistakes);
-  reader.text("name");
-  const auto strategy = reader.choice("strategy", {"roughing", "parallel"});
-  const auto tool = reader.text("tool");
-  if (operation.name.empty() && !table.contains("name")) reader.missing("name", "any text");
-  if (!table.contains("strategy")) reader.missing("strategy", "valid: roughing, parallel");
-  if (!table.contains("tool")) reader.missing("tool", "valid: " + detail::listed(tools));
-  if (tool && std::find(tools.begin(), tools.end(), *tool) == tools.end()) {
-    const auto near = detail::nearest_word(*tool, tools);
-    reader.wrong(*table.get("tool"), "tool",
-                 fmt::format("is \"{}\", which is not in the tool table{}; there are: {}", *tool,
-                             near ? fmt::format(" (did you mean \"{}\"?)", *near) : "",
-                             tools.empty() ? "none" : detail::listed(tools)));
+/// One table for each name: [KEY.NAME], in the order of their names.
+template <typename ReadOne>
+void each_named(TableReader& top, const char* key, Mistakes& mistakes, const ReadOne& read_one) {
+  const GivenTable* table = top.table(key);
+  if (!table) return;
+  std::map<std::string, const Given*> by_name;
+  for (const auto& [name, node] : *table) by_name.emplace(name, &node);
+  for (const auto& [name, node] : by_name) {
+    if (node->table())
+      read_one(name, *node->table());
+    else
+      mistakes.add(*node, fmt::format("{}: \"{}\" must be a table, [{}.{}]", key, name, key, name));
   }
-  operation.strategy = strategy.value_or("");
-  operation.tool = tool.value_or("");
-  operation.active = reader.flag("active").value_or(true);
-  read_keep_inside(reader, job, operation);
-  detail::read_limits_of(reader, table, job, operation);
-  const auto value = [&](const char* key, const Range& range) {
-    if (std::optional<double>* field = operation.number(key))
-      *field = detail::number_or_measure(reader, key, range, operation.measured);
-  };
-  value("stepover", kLength);
-  // Below 0: into the part, which no roughing does.
-  value("allowance", {operation.strategy == "roughing" ? 0.0 : -100.0, 1000});
-  value("wall_allowance", {0, 1000});
-  value("floor_allowance", {0, 1000});
-  value("tolerance", {0.0005, 10});
-  value("approach", {0.1, 1000});
-  value("link_distance", kLengthOrZero);
-  value("top", detail::kPlace);
-  value("bottom", detail::kPlace);
-  if (operation.top_z && operation.bottom_z && *operation.top_z <= *operation.bottom_z)
-    reader.wrong(
-        *table.get("top"), "top",
-        fmt::format("is {}, but must be above \"bottom\", {}", *operation.top_z, *operation.bottom_z));
-  if (operation.strategy == "roughing" || operation.strategy.empty()) {
-    value("stepdown", kLength);
-    value("ramp_angle", {0, 45, true, "degrees"});
-    for (const Tool& known : job.tools)
-      if (known.name == operation.tool && operation.ramp_angle_deg.value_or(0) > known.steepest_entry_deg)
-        reader.wrong(*table.get("ramp_angle"), "ramp_angle",
-                     fmt::format("is {}, steeper than the tool's \"steepest_entry\", {}",
-                                 *operation.ramp_angle_deg, known.steepest_entry_deg));
-  }
-  if (operation.strategy == "parallel" || operation.strategy.empty()) {
-    value("angle", {-360, 360, false, "degrees from X"});
-    value("scallop_height", {0, 100, true});
-    if (const auto direction = reader.choice("direction", {"zigzag", "one-way"}))
-      operation.zigzag = *direction == "zigzag";
-    if (table.contains("scallop_height") && table.contains("stepover"))
-      reader.wrong(*table.get("scallop_height"), "scallop_height",
-                   "and \"stepover\" each give the other; keep one of them");
-  }
-  operation.intended_depth_mm =
-      reader.number("intended_depth", {0, 100}).value_or(std::max(0.0, -operation.allowance_mm.value_or(0)));
-  reader.finish();
-  for (const auto& [key, node] : table)
-    operation.lines.emplace_back(std::string(key.str()), static_cast<int>(node.source().begin.line));
-  return operation;
 }
 
-void read_tables(const toml::table& root, Job& job, Mistakes& mistakes) {
+/// Regions, curves, boundaries and what guides: things with names, which name each other.
+void read_named(TableReader& top, Job& job, Mistakes& mistakes) {
+  const auto folder = job.file.parent_path();
+  each_named(top, "regions", mistakes, [&](const std::string& name, const GivenTable& table) {
+    job.regions.push_back(detail::read_region(name, table, mistakes));
+  });
+  detail::check_region_names(job.regions, mistakes);
+  each_named(top, "curves", mistakes, [&](const std::string& name, const GivenTable& table) {
+    job.curves.push_back(detail::read_curve_table(name, table, folder, mistakes));
+  });
+  detail::check_curve_names(job, mistakes);
+  each_named(top, "boundaries", mistakes, [&](const std::string& name, const GivenTable& table) {
+    job.boundaries.push_back(detail::read_boundary(name, table, mistakes));
+  });
+  detail::check_boundary_names(job, mistakes);
+  each_named(top, "lids", mistakes, [&](const std::string& name, const GivenTable& table) {
+    job.lids.push_back(detail::read_lid(name, table, mistakes));
+  });
+  each_named(top, "extensions", mistakes, [&](const std::string& name, const GivenTable& table) {
+    job.extensions.push_back(detail::read_extension(name, table, mistakes));
+  });
+  each_named(top, "guide_surfaces", mistakes, [&](const std::string& name, const GivenTable& table) {
+    job.guide_surfaces.push_back(detail::read_guide_surface(name, table, mistakes));
+  });
+  each_named(top, "guards", mistakes, [&](const std::string& name, const GivenTable& table) {
+    job.guards.push_back(detail::read_guard(name, table, folder, mistakes));
+  });
+  detail::check_guide_names(job, mistakes);
+}
+
+void read_tools(TableReader& top, Job& job, Mistakes& mistakes) {
+  if (!top.has("tools")) top.missing("tools", "at least one [tools.NAME]");
+  each_named(top, "tools", mistakes, [&](const std::string& name, const GivenTable& table) {
+    job.tools.push_back(detail::read_tool(name, table, mistakes));
+    const Tool& tool = job.tools.back();
+    for (std::size_t i = 0; i + 1 < job.tools.size(); ++i)
+      if (job.tools[i].number == tool.number && tool.number > 0)
+        mistakes.add(table.line(),
+                     fmt::format("tool \"{}\": has the same number as \"{}\"", name, job.tools[i].name));
+  });
+}
+
+void read_tables(const GivenTable& root, Job& job, Mistakes& mistakes) {
   TableReader top(root, "job", mistakes);
+  const auto one = [&](const char* key, const auto& read) {
+    if (const GivenTable* table = top.table(key)) {
+      TableReader reader(*table, key, mistakes);
+      read(reader, *table);
+    }
+  };
   job.title = top.text("title").value_or("");
   if (!root.contains("title")) top.missing("title", "any text");
   if (const auto units = top.text("units"); units && *units != "mm")
     top.wrong(*root.get("units"), "units", fmt::format("is \"{}\"; only \"mm\" is read so far", *units));
-  if (const toml::table* table = top.table("part")) {
-    TableReader part(*table, "part", mistakes);
-    detail::read_part(part, job);
-  } else if (!root.contains("part")) {
-    top.missing("part", "it names the mesh: [part] mesh = \"file.stl\"");
-  }
-  if (const toml::table* table = top.table("splitting")) {
-    TableReader splitting(*table, "splitting", mistakes);
-    detail::read_splitting(splitting, job.splitting);
-  }
-  if (const toml::table* table = top.table("regions")) {
-    for (const auto& [key, node] : *table) {
-      const std::string name(key.str());
-      if (node.is_table())
-        job.regions.push_back(detail::read_region(name, *node.as_table(), mistakes));
-      else
-        mistakes.add(node, fmt::format("regions: \"{}\" must be a table, [regions.{}]", name, name));
-    }
-    detail::check_region_names(job.regions, mistakes);
-  }
-  const auto each_named = [&](const char* key, const auto& read_one) {
-    const toml::table* table = top.table(key);
-    if (!table) return;
-    for (const auto& [entry, node] : *table) {
-      const std::string name(entry.str());
-      if (node.is_table())
-        read_one(name, *node.as_table());
-      else
-        mistakes.add(node, fmt::format("{}: \"{}\" must be a table, [{}.{}]", key, name, key, name));
-    }
-  };
-  each_named("curves", [&](const std::string& name, const toml::table& table) {
-    job.curves.push_back(detail::read_curve_table(name, table, job.file.parent_path(), mistakes));
-  });
-  detail::check_curve_names(job, mistakes);
-  each_named("boundaries", [&](const std::string& name, const toml::table& table) {
-    job.boundaries.push_back(detail::read_boundary(name, table, mistakes));
-  });
-  detail::check_boundary_names(job, mistakes);
-  each_named("lids", [&](const std::string& name, const toml::table& table) {
-    job.lids.push_back(detail::read_lid(name, table, mistakes));
-  });
-  each_named("extensions", [&](const std::string& name, const toml::table& table) {
-    job.extensions.push_back(detail::read_extension(name, table, mistakes));
-  });
-  each_named("guide_surfaces", [&](const std::string& name, const toml::table& table) {
-    job.guide_surfaces.push_back(detail::read_guide_surface(name, table, mistakes));
-  });
-  each_named("guards", [&](const std::string& name, const toml::table& table) {
-    job.guards.push_back(detail::read_guard(name, table, job.file.parent_path(), mistakes));
-  });
-  detail::check_guide_names(job, mistakes);
-  if (const toml::table* table = top.table("stock")) {
-    TableReader stock(*table, "stock", mistakes);
-    detail::read_stock_table(stock, *table, job);
-  }
-  if (const toml::table* table = top.table("machine")) {
-    TableReader machine(*table, "machine", mistakes);
-    detail::read_machine(machine, job);
-  }
-  if (const toml::table* table = top.table("leftover")) {
-    TableReader leftover(*table, "leftover", mistakes);
-    detail::read_leftover(leftover, job);
-  }
-  std::vector<std::string> names;
-  if (const toml::table* table = top.table("tools")) {
-    for (const auto& [key, node] : *table) {
-      const std::string name(key.str());
-      names.push_back(name);
-      if (!node.is_table()) {
-        mistakes.add(node, fmt::format("tools: \"{}\" must be a table, [tools.{}]", name, name));
-        continue;
-      }
-      job.tools.push_back(detail::read_tool(name, *node.as_table(), mistakes));
-      for (std::size_t i = 0; i + 1 < job.tools.size(); ++i)
-        if (job.tools[i].number == job.tools.back().number && job.tools[i].number > 0)
-          mistakes.add(node,
-                       fmt::format("tool \"{}\": has the same number as \"{}\"", name, job.tools[i].name));
-    }
-  } else if (!root.contains("tools")) {
-    top.missing("tools", "at least one [tools.NAME]");
-  }
-  if (const toml::array* list = top.array("operation")) {
-    for (std::size_t i = 0; i < list->size(); ++i) {
-      if (!list->get(i)->is_table()) {
-        mistakes.add(*list->get(i), "operation: must be a table, [[operation]]");
-        continue;
-      }
-      job.operations.push_back(read_operation(*list->get(i)->as_table(), i, names, job, mistakes));
-      for (std::size_t k = 0; k + 1 < job.operations.size(); ++k)
-        if (job.operations[k].name == job.operations.back().name && !job.operations[k].name.empty())
-          mistakes.add(*list->get(i), fmt::format("operation \"{}\": another operation has this name",
-                                                  job.operations[k].name));
-    }
-  } else if (!root.contains("operation")) {
-    top.missing("operation", "at least one [[operation]]");
-  }
-  if (const toml::array* list = top.array("accepted")) detail::read_accepted(*list, job, mistakes);
+  if (!root.contains("part")) top.missing("part", "it names the mesh: [part] mesh = \"file.stl\"");
+  one("part", [&](TableReader& reader, const GivenTable&) { detail::read_part(reader, job); });
+  one("splitting",
+      [&](TableReader& reader, const GivenTable&) { detail::read_splitting(reader, job.splitting); });
+  read_named(top, job, mistakes);
+  one("stock",
+      [&](TableReader& reader, const GivenTable& table) { detail::read_stock_table(reader, table, job); });
+  one("machine", [&](TableReader& reader, const GivenTable&) { detail::read_machine(reader, job); });
+  one("leftover", [&](TableReader& reader, const GivenTable&) { detail::read_leftover(reader, job); });
+  read_tools(top, job, mistakes);
+  if (!root.contains("operation")) top.missing("operation", "at least one [[operation]]");
+  if (const GivenList* list = top.array("operation")) detail::read_operations(*list, job, mistakes);
+  if (const GivenList* list = top.array("accepted")) detail::read_accepted(*list, job, mistakes);
   top.finish();
+  check_together(job, mistakes);
 }
 
 }  // namespace
 
 Job read_job(const std::filesystem::path& file) {
-  std::ifstream in(file, std::ios::binary);
-  if (!in || std::filesystem::is_directory(file))
-    throw Error(file.string() + ": cannot be opened for reading");
-  std::ostringstream text;
-  text << in.rdbuf();
   Job job;
   job.file = file;
   Mistakes mistakes(file.string());
-  try {
-    const toml::table root = toml::parse(text.str(), file.string());
-    read_tables(root, job, mistakes);
-  } catch (const toml::parse_error& error) {
-    throw Error(fmt::format("{}:{}: {}", file.string(), error.source().begin.line, error.description()));
-  }
+  const auto root = detail::parse_toml_file(file, mistakes);
+  if (root) read_tables(*root, job, mistakes);
   mistakes.raise();
   return job;
+}
+
+std::vector<std::filesystem::path> files_of(const Job& job) {
+  std::vector<std::filesystem::path> files{job.file, job.part.mesh, job.machine_file, job.stock.path};
+  if (job.stock.shape == StockJob::Shape::file)
+    files.push_back(std::filesystem::path(job.stock.path).replace_extension(".frame"));
+  for (const CurveJob& curve : job.curves) files.push_back(curve.file);
+  for (const GuardJob& guard : job.guards) files.push_back(guard.mesh);
+  std::erase_if(files, [](const std::filesystem::path& file) { return file.empty(); });
+  return files;
 }
 
 }  // namespace yardpass

@@ -6,12 +6,12 @@
 
 namespace yardpass::detail {
 
-BoundaryJob read_boundary(const std::string& name, const toml::table& table, Mistakes& mistakes) {
+BoundaryJob read_boundary(const std::string& name, const GivenTable& table, Mistakes& mistakes) {
   TableReader reader(table, fmt::format("boundary \"{}\"", name), mistakes);
   BoundaryJob boundary;
   boundary.name = name;
   boundary.line = reader.line();
-  if (const toml::node* node = reader.any("points")) boundary.points = read_loops(reader, *node, "points");
+  if (const Given* node = reader.any("points")) boundary.points = read_loops(reader, *node, "points");
   boundary.region = reader.text("region").value_or("");
   boundary.silhouette = reader.flag("silhouette").value_or(false);
   boundary.slice_z = number_or_measure(reader, "slice", kPlace, boundary.measured);
@@ -48,6 +48,11 @@ void check_boundary_names(const Job& job, Mistakes& mistakes) {
         std::find(regions.begin(), regions.end(), boundary.region) == regions.end())
       mistakes.add(boundary.line,
                    fmt::format("{}: names the region {}", who, not_defined(boundary.region, regions)));
+    for (const MeasuredValue& value : boundary.measured)
+      if (!value.measure.region.empty() &&
+          std::find(regions.begin(), regions.end(), value.measure.region) == regions.end())
+        mistakes.add(value.line, fmt::format("{}: \"{}\" names the region {}", who, value.key,
+                                             not_defined(value.measure.region, regions)));
     for (const auto* list : {&boundary.curves, &boundary.loop_from})
       for (const std::string& name : *list)
         if (std::find(curves.begin(), curves.end(), name) == curves.end())

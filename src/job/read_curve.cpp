@@ -12,15 +12,15 @@ constexpr EdgeExtent kExtents[] = {EdgeExtent::piece, EdgeExtent::run, EdgeExten
 const std::vector<std::string> kExtentNames{"piece", "run", "loop"};
 
 /// `points = [[x, y, z], ...]`: two coordinates lie at Z 0.
-Curve read_point_curve(TableReader& reader, const toml::node& node, bool closed) {
+Curve read_point_curve(TableReader& reader, const Given& node, bool closed) {
   Curve curve{{}, closed};
-  const toml::array* list = node.as_array();
+  const GivenList* list = node.list();
   if (!list || list->size() < (closed ? 3U : 2U)) {
     reader.wrong(node, "points",
                  fmt::format("must be a list of at least {} points [x, y] or [x, y, z]", closed ? 3 : 2));
     return curve;
   }
-  for (const toml::node& point : *list)
+  for (const Given& point : *list)
     if (const auto p = read_numbers(reader, point, "points", 2, 3, "points [x, y] or [x, y, z]"))
       curve.points.emplace_back((*p)[0], (*p)[1], p->size() == 3 ? (*p)[2] : 0);
   return curve;
@@ -78,13 +78,13 @@ void read_edit_value(TableReader& one, const EditKind& kind, CurveEdit& edit) {
 }
 
 void read_edits(TableReader& reader, CurveJob& curve) {
-  const toml::array* list = reader.array("edits");
+  const GivenList* list = reader.array("edits");
   if (!list) return;
   std::vector<std::string> names;
   for (const EditKind& kind : kEdits) names.emplace_back(kind.key);
-  for (const toml::node& node : *list) {
-    const toml::table* table = node.as_table();
-    const std::string key = table && table->size() == 1 ? std::string(table->begin()->first.str()) : "";
+  for (const Given& node : *list) {
+    const GivenTable* table = node.table();
+    const std::string key = table && table->size() == 1 ? std::string(table->begin()->first) : "";
     const auto at = std::find(names.begin(), names.end(), key);
     if (at == names.end()) {
       reader.wrong(
@@ -96,13 +96,13 @@ void read_edits(TableReader& reader, CurveJob& curve) {
     TableReader one(*table, reader.where() + ", edits", reader.mistakes());
     CurveEdit edit;
     edit.what = kind.what;
-    edit.line = static_cast<int>(node.source().begin.line);
+    edit.line = node.line();
     read_edit_value(one, kind, edit);
     curve.edits.push_back(std::move(edit));
   }
 }
 
-void read_file_keys(TableReader& reader, const toml::table& table, const std::filesystem::path& folder,
+void read_file_keys(TableReader& reader, const GivenTable& table, const std::filesystem::path& folder,
                     CurveJob& curve) {
   if (const auto file = reader.text("file")) {
     curve.file = folder / *file;
@@ -110,6 +110,11 @@ void read_file_keys(TableReader& reader, const toml::table& table, const std::fi
     if (!std::filesystem::exists(curve.file, code))
       reader.wrong(*table.get("file"), "file",
                    fmt::format("names {}, which does not exist", curve.file.string()));
+#ifndef YARDPASS_WITH_DXF
+    if (curve.file.extension() == ".dxf" || curve.file.extension() == ".DXF")
+      reader.wrong(*table.get("file"), "file",
+                   "is DXF, but this copy of the program was built without it; SVG and OBJ can be read");
+#endif
   }
   curve.unit = read_length_unit(reader);
   curve.with_part = reader.flag("with_part").value_or(false);
@@ -128,7 +133,7 @@ void read_file_keys(TableReader& reader, const toml::table& table, const std::fi
 
 }  // namespace
 
-CurveJob read_curve_table(const std::string& name, const toml::table& table,
+CurveJob read_curve_table(const std::string& name, const GivenTable& table,
                           const std::filesystem::path& folder, Mistakes& mistakes) {
   TableReader reader(table, fmt::format("curve \"{}\"", name), mistakes);
   CurveJob curve;
@@ -136,14 +141,14 @@ CurveJob read_curve_table(const std::string& name, const toml::table& table,
   curve.line = reader.line();
   read_file_keys(reader, table, folder, curve);
   const bool closed = reader.flag("closed").value_or(false);
-  if (const toml::node* node = reader.any("points"))
+  if (const Given* node = reader.any("points"))
     curve.points.push_back(read_point_curve(reader, *node, closed));
   if (table.contains("closed") && !table.contains("points"))
     reader.wrong(*table.get("closed"), "closed", "belongs to \"points\"");
   curve.edges = read_counts(reader, "edges", "as on the picture of the sharp edges");
-  if (const toml::node* node = reader.any("edges_at"))
+  if (const Given* node = reader.any("edges_at"))
     curve.edges_at = read_places(reader, *node, "edges_at");
-  if (const toml::node* node = reader.any("edges_between")) {
+  if (const Given* node = reader.any("edges_between")) {
     curve.edges_between = read_places(reader, *node, "edges_between");
     if (curve.edges_between.size() != 2) reader.wrong(*node, "edges_between", "must be two places");
   }
@@ -157,7 +162,7 @@ CurveJob read_curve_table(const std::string& name, const toml::table& table,
   curve.silhouette = reader.flag("silhouette").value_or(false);
   curve.slice_z = reader.number("slice", kPlace);
   curve.curves = read_names(reader, "curves");
-  if (const toml::node* node = reader.any("at")) curve.at = read_places(reader, *node, "at");
+  if (const Given* node = reader.any("at")) curve.at = read_places(reader, *node, "at");
   read_edits(reader, curve);
   reader.finish();
   const std::vector<std::string> sources{"file",      "points",   "edges",      "edges_at", "edges_between",

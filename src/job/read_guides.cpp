@@ -6,31 +6,6 @@
 
 namespace yardpass::detail {
 
-namespace {
-
-constexpr LimitBy kLimits[] = {LimitBy::centre, LimitBy::near_rim, LimitBy::far_rim, LimitBy::touch};
-
-LimitRule read_rule(TableReader& reader) {
-  std::vector<std::string> names;
-  for (const LimitBy limit : kLimits) names.emplace_back(name_of(limit));
-  LimitRule rule;
-  if (const auto name = reader.choice("limit", names))
-    rule.by = kLimits[std::find(names.begin(), names.end(), *name) - names.begin()];
-  rule.margin_mm = reader.number("margin", {-1000, 1000}).value_or(0);
-  return rule;
-}
-
-std::vector<std::string> read_known_names(TableReader& reader, const toml::table& table, const char* key,
-                                          const std::vector<std::string>& defined) {
-  std::vector<std::string> names = read_names(reader, key);
-  for (const std::string& name : names)
-    if (std::find(defined.begin(), defined.end(), name) == defined.end())
-      reader.wrong(*table.get(key), key, "names " + not_defined(name, defined));
-  return names;
-}
-
-}  // namespace
-
 std::string not_defined(const std::string& name, const std::vector<std::string>& defined) {
   const auto near = nearest_word(name, defined);
   return fmt::format("\"{}\", which is not defined{}; there are: {}", name,
@@ -38,14 +13,14 @@ std::string not_defined(const std::string& name, const std::vector<std::string>&
                      defined.empty() ? "none" : listed(defined));
 }
 
-LidJob read_lid(const std::string& name, const toml::table& table, Mistakes& mistakes) {
+LidJob read_lid(const std::string& name, const GivenTable& table, Mistakes& mistakes) {
   TableReader reader(table, fmt::format("lid \"{}\"", name), mistakes);
   LidJob lid;
   lid.name = name;
   lid.line = reader.line();
   lid.holes_of = reader.text("holes_of").value_or("");
   lid.widest_mm = reader.number("widest", kLength);
-  if (const toml::node* node = reader.any("over")) lid.over = read_loops(reader, *node, "over");
+  if (const Given* node = reader.any("over")) lid.over = read_loops(reader, *node, "over");
   lid.continues = reader.text("continues").value_or("");
   lid.smooth = reader.choice("shape", {"flat", "smooth"}).value_or("flat") == "smooth";
   lid.spacing_mm = reader.number("spacing", {0.01, 100});
@@ -66,7 +41,7 @@ LidJob read_lid(const std::string& name, const toml::table& table, Mistakes& mis
   return lid;
 }
 
-ExtensionJob read_extension(const std::string& name, const toml::table& table, Mistakes& mistakes) {
+ExtensionJob read_extension(const std::string& name, const GivenTable& table, Mistakes& mistakes) {
   TableReader reader(table, fmt::format("extension \"{}\"", name), mistakes);
   ExtensionJob extension;
   extension.name = name;
@@ -80,7 +55,7 @@ ExtensionJob read_extension(const std::string& name, const toml::table& table, M
   return extension;
 }
 
-GuideSurfaceJob read_guide_surface(const std::string& name, const toml::table& table, Mistakes& mistakes) {
+GuideSurfaceJob read_guide_surface(const std::string& name, const GivenTable& table, Mistakes& mistakes) {
   TableReader reader(table, fmt::format("guide surface \"{}\"", name), mistakes);
   GuideSurfaceJob surface;
   surface.name = name;
@@ -88,7 +63,7 @@ GuideSurfaceJob read_guide_surface(const std::string& name, const toml::table& t
   surface.between = read_names(reader, "between");
   surface.section = reader.text("section").value_or("");
   surface.along = reader.text("along").value_or("");
-  if (const toml::node* node = reader.any("patch")) surface.patch = read_loops(reader, *node, "patch");
+  if (const Given* node = reader.any("patch")) surface.patch = read_loops(reader, *node, "patch");
   surface.z = reader.number("z", kPlace).value_or(0);
   surface.copy_of = reader.text("copy_of").value_or("");
   surface.offset_mm = reader.number("offset", {-1000, 1000}).value_or(0);
@@ -111,7 +86,7 @@ GuideSurfaceJob read_guide_surface(const std::string& name, const toml::table& t
   return surface;
 }
 
-GuardJob read_guard(const std::string& name, const toml::table& table, const std::filesystem::path& folder,
+GuardJob read_guard(const std::string& name, const GivenTable& table, const std::filesystem::path& folder,
                     Mistakes& mistakes) {
   TableReader reader(table, fmt::format("guard \"{}\"", name), mistakes);
   GuardJob guard;
@@ -133,39 +108,11 @@ GuardJob read_guard(const std::string& name, const toml::table& table, const std
   return guard;
 }
 
-void read_limits_of(TableReader& reader, const toml::table& table, const Job& job, OperationJob& operation) {
-  if (const toml::node* node = reader.any("keep_out"))
-    operation.keep_out = read_loops(reader, *node, "keep_out");
-  operation.limit = read_rule(reader);
-  if (operation.limit.by == LimitBy::touch && operation.strategy == "roughing")
-    reader.wrong(
-        *table.get("limit"), "limit",
-        "by touch means nothing in roughing, which cuts at levels; valid: centre, near-rim, far-rim");
-  if (const toml::array* list = reader.array("limit_where"))
-    for (const toml::node& node : *list) {
-      if (!node.is_table()) {
-        reader.wrong(node, "limit_where",
-                     "must be a list of { inside = [[x, y], ...], limit = \"far-rim\", margin = 0 }");
-        continue;
-      }
-      TableReader one(*node.as_table(), reader.where() + ", limit_where", reader.mistakes());
-      LimitException exception;
-      exception.rule = read_rule(one);
-      if (const toml::node* inside = one.any("inside")) {
-        if (const auto where = read_loops(one, *inside, "inside")) exception.where = *where;
-      } else {
-        one.missing("inside", "points [[x, y], ...] around the stretch of boundary that is meant");
-      }
-      one.finish();
-      if (exception.rule.by == LimitBy::touch || operation.limit.by == LimitBy::touch)
-        reader.wrong(node, "limit_where", "cannot be mixed with a limit by touch");
-      operation.limit_where.push_back(exception);
-    }
-  operation.avoid_climbs = reader.choice("climbs", {"warn", "avoid"}).value_or("warn") == "avoid";
-  operation.lids = read_known_names(reader, table, "lids", names_of(job.lids));
-  operation.extensions = read_known_names(reader, table, "extensions", names_of(job.extensions));
-  operation.guide_surfaces = read_known_names(reader, table, "guide_surfaces", names_of(job.guide_surfaces));
-  operation.guards = read_known_names(reader, table, "guards", names_of(job.guards));
+void check_region_name(TableReader& reader, const Job& job, const char* key, const std::string& name) {
+  const std::vector<std::string> regions = names_of(job.regions);
+  if (std::find(regions.begin(), regions.end(), name) != regions.end()) return;
+  if (const Given* node = reader.any(key))
+    reader.wrong(*node, key, "names the region " + not_defined(name, regions));
 }
 
 void check_guide_names(const Job& job, Mistakes& mistakes) {

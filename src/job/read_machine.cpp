@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include "job/job_tables.h"
+#include "job/parse_toml.h"
 
 namespace yardpass::detail {
 
@@ -10,8 +11,8 @@ namespace {
 
 /// One speed for all axes, or [x, y, z].
 std::optional<Vec3> read_rapids(TableReader& reader, const char* key) {
-  const toml::node* node = reader.any(key);
-  if (!node || !node->is_array()) {
+  const Given* node = reader.any(key);
+  if (!node || !node->list()) {
     const auto speed = reader.number(key, kFeed);
     return speed ? std::optional<Vec3>(Vec3(*speed, *speed, *speed)) : std::nullopt;
   }
@@ -49,19 +50,16 @@ void read_values(TableReader& reader, Job& job) {
 void read_machine(TableReader& reader, Job& job) {
   if (const auto name = reader.text("file")) {
     const std::filesystem::path file = job.file.parent_path() / *name;
+    job.machine_file = file;
     Mistakes mistakes(file.string());
     try {
-      const toml::table table = toml::parse_file(file.string());
-      TableReader described(table, "machine", mistakes);
-      read_values(described, job);
-      described.finish();
-    } catch (const toml::parse_error& error) {
-      const bool there = std::filesystem::is_regular_file(file);
-      if (there)
-        mistakes.add(static_cast<int>(error.source().begin.line), std::string(error.description()));
-      else
-        reader.wrong(*reader.any("file"), "file",
-                     fmt::format("\"{}\" cannot be opened for reading", file.string()));
+      if (const auto table = parse_toml_file(file, mistakes)) {
+        TableReader described(*table, "machine", mistakes);
+        read_values(described, job);
+        described.finish();
+      }
+    } catch (const Error& error) {
+      reader.wrong(*reader.any("file"), "file", error.what());
     }
     reader.mistakes().take(mistakes);
   }
@@ -74,31 +72,33 @@ void read_leftover(TableReader& reader, Job& job) {
   reader.finish();
 }
 
-void read_accepted(const toml::array& list, Job& job, Mistakes& mistakes) {
+void read_accepted(const GivenList& list, Job& job, Mistakes& mistakes) {
   std::vector<std::string> kinds;
   std::vector<FindingKind> acceptable;
   for (const FindingKind kind : all_finding_kinds())
     if (can_be_accepted(kind)) acceptable.push_back(kind), kinds.emplace_back(id_of(kind));
   const std::vector<std::string> operations = names_of(job.operations);
-  for (const toml::node& node : list) {
-    if (!node.is_table()) {
+  for (const Given& node : list) {
+    if (!node.table()) {
       mistakes.add(node, "accepted: must be a table, [[accepted]]");
       continue;
     }
-    const toml::table& table = *node.as_table();
+    const GivenTable& table = *node.table();
     TableReader reader(table, "accepted", mistakes);
     AcceptedFinding accepted;
     if (const auto kind = reader.choice("finding", kinds))
       accepted.kind =
           acceptable[static_cast<std::size_t>(std::find(kinds.begin(), kinds.end(), *kind) - kinds.begin())];
-    accepted.operation = reader.text("operation").value_or("");
+    const std::string operation = reader.text("operation").value_or("");
+    for (const OperationJob& known : job.operations)
+      if (known.name == operation) accepted.operation = known.number;
     accepted.up_to_mm = reader.number("up_to", kLength).value_or(0);
     accepted.reason = reader.text("reason").value_or("");
     if (!table.contains("finding")) reader.missing("finding", "valid: " + listed(kinds));
     if (!table.contains("up_to")) reader.missing("up_to", "the depth that is still accepted, in mm");
     if (accepted.reason.empty()) reader.missing("reason", "why this may stay");
-    if (std::find(operations.begin(), operations.end(), accepted.operation) == operations.end())
-      mistakes.add(node, "accepted: \"operation\" names " + not_defined(accepted.operation, operations));
+    if (accepted.operation == 0)
+      mistakes.add(node, "accepted: \"operation\" names " + not_defined(operation, operations));
     reader.finish();
     job.accepted.push_back(std::move(accepted));
   }

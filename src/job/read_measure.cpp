@@ -21,7 +21,7 @@ constexpr MeasureKind kKinds[] = {{"z_at", Measure::What::z_at, 1},
                                   {"radius_through", Measure::What::radius_through, 3}};
 
 void read_measure_places(TableReader& reader, const MeasureKind& kind, Measure& measure) {
-  const toml::node* node = reader.any(kind.key);
+  const Given* node = reader.any(kind.key);
   if (kind.places == 0) {
     measure.region = reader.text(kind.key).value_or("");
     return;
@@ -32,12 +32,12 @@ void read_measure_places(TableReader& reader, const MeasureKind& kind, Measure& 
       measure.places.push_back(*place);
     return;
   }
-  const toml::array* list = node->as_array();
+  const GivenList* list = node->list();
   if (!list || list->size() != kind.places) {
     reader.wrong(*node, kind.key, fmt::format("must be a list of {} places", kind.places));
     return;
   }
-  for (const toml::node& n : *list)
+  for (const Given& n : *list)
     if (const auto place = read_numbers(reader, n, kind.key, 2, 3, form)) measure.places.push_back(*place);
 }
 
@@ -45,9 +45,9 @@ void read_measure_places(TableReader& reader, const MeasureKind& kind, Measure& 
 
 std::optional<double> number_or_measure(TableReader& reader, const char* key, const Range& range,
                                         std::vector<MeasuredValue>& measured) {
-  const toml::node* node = reader.any(key);
-  if (!node || !node->is_table()) return reader.number(key, range);
-  TableReader inner(*node->as_table(), fmt::format("{}, \"{}\"", reader.where(), key), reader.mistakes());
+  const Given* node = reader.any(key);
+  if (!node || !node->table()) return reader.number(key, range);
+  TableReader inner(*node->table(), fmt::format("{}, \"{}\"", reader.where(), key), reader.mistakes());
   std::vector<std::string> valid;
   const MeasureKind* chosen = nullptr;
   std::size_t given = 0;
@@ -56,7 +56,7 @@ std::optional<double> number_or_measure(TableReader& reader, const char* key, co
     if (inner.any(kind.key)) chosen = &kind, ++given;
   }
   MeasuredValue value{
-      key, {}, range.low, range.high, range.low_open, static_cast<int>(node->source().begin.line)};
+      key, {}, range.low, range.high, range.low_open, node->line()};
   value.measure.plus = inner.number("plus", kPlace).value_or(0);
   if (given != 1) {
     reader.wrong(*node, key, fmt::format("must be a number or a table with one of: {}", listed(valid)));

@@ -19,12 +19,12 @@ std::optional<Axis> axis(TableReader& reader, const char* key) {
 }
 
 void read_repairs(TableReader& reader, Job& job) {
-  const toml::array* list = reader.array("repair");
+  const GivenList* list = reader.array("repair");
   if (!list) return;
   std::vector<std::string> names;
   for (const Repair repair : all_repairs()) names.emplace_back(name_of(repair));
-  for (const toml::node& node : *list) {
-    const auto word = node.value_exact<std::string>();
+  for (const Given& node : *list) {
+    const auto word = node.text();
     const auto at = word ? std::find(names.begin(), names.end(), *word) : names.end();
     if (at == names.end())
       reader.wrong(node, "repair", fmt::format("holds what is no repair; valid: {}", listed(names)));
@@ -36,12 +36,12 @@ void read_repairs(TableReader& reader, Job& job) {
 }
 
 void read_shrink(TableReader& reader, Placement& placement) {
-  const toml::node* node = reader.any("shrink_factor");
+  const Given* node = reader.any("shrink_factor");
   if (!node) return;
   const char* form = "a factor, 1.006 for 0.6 % of shrinking, or three of them [x, y, z]; between 0.5 and 2";
   Vec3 factor;
   if (node->is_number()) {
-    factor.setConstant(*node->value<double>());
+    factor.setConstant(*node->number());
   } else {
     const auto numbers = read_numbers(reader, *node, "shrink_factor", 3, 3, form);
     if (!numbers) return;
@@ -54,18 +54,18 @@ void read_shrink(TableReader& reader, Placement& placement) {
 }
 
 void read_turns(TableReader& reader, Placement& placement, Mistakes& mistakes) {
-  const toml::array* list = reader.array("turn");
+  const GivenList* list = reader.array("turn");
   if (!list) return;
-  for (const toml::node& node : *list) {
-    if (!node.is_table()) {
+  for (const Given& node : *list) {
+    if (!node.table()) {
       reader.wrong(node, "turn", "must be a list of { axis = \"x\", angle = 90 }");
       continue;
     }
-    TableReader turn(*node.as_table(), "part, turn", mistakes);
+    TableReader turn(*node.table(), "part, turn", mistakes);
     const auto about = axis(turn, "axis");
     const auto angle = turn.number("angle", {-360, 360, false, "degrees"});
     for (const char* key : {"axis", "angle"})
-      if (!node.as_table()->contains(key)) turn.missing(key, "every turn needs it");
+      if (!node.table()->contains(key)) turn.missing(key, "every turn needs it");
     turn.finish();
     if (about && angle) placement.turns.push_back({*about, *angle});
   }
@@ -74,7 +74,7 @@ void read_turns(TableReader& reader, Placement& placement, Mistakes& mistakes) {
 /// One coordinate of the origin: a word for a place of the box, or a number.
 void read_origin_axis(TableReader& reader, const char* key, const std::vector<std::string>& words,
                       std::size_t k, Origin& origin) {
-  const toml::node* node = reader.any(key);
+  const Given* node = reader.any(key);
   if (!node) {
     reader.missing(key, fmt::format("valid: {}, or a coordinate", listed(words)));
   } else if (node->is_number()) {
@@ -85,7 +85,7 @@ void read_origin_axis(TableReader& reader, const char* key, const std::vector<st
 }
 
 void read_origin(TableReader& reader, Job& job, Mistakes& mistakes) {
-  const toml::table* table = reader.table("origin");
+  const GivenTable* table = reader.table("origin");
   if (!table) return;
   TableReader keys(*table, "part, origin", mistakes);
   Origin origin;
@@ -97,6 +97,7 @@ void read_origin(TableReader& reader, Job& job, Mistakes& mistakes) {
   read_origin_axis(keys, "z", {"bottom", "middle", "top"}, 2, origin);
   keys.finish();
   job.part.origin = origin;
+  job.part.origin_line = table->line();
 }
 
 }  // namespace
@@ -118,7 +119,7 @@ void read_part(TableReader& reader, Job& job) {
   read_shrink(reader, job.part.placement);
   job.part.placement.mirror = axis(reader, "mirror");
   read_turns(reader, job.part.placement, reader.mistakes());
-  if (const toml::node* node = reader.any("move"))
+  if (const Given* node = reader.any("move"))
     if (const auto numbers = read_numbers(reader, *node, "move", 3, 3, "[x, y, z]"))
       job.part.placement.move = Vec3(numbers->data());
   read_origin(reader, job, reader.mistakes());

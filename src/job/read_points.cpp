@@ -7,14 +7,14 @@
 
 namespace yardpass::detail {
 
-std::optional<std::vector<double>> read_numbers(TableReader& reader, const toml::node& node,
+std::optional<std::vector<double>> read_numbers(TableReader& reader, const Given& node,
                                                 const std::string& key, std::size_t least, std::size_t most,
                                                 const std::string& form) {
-  const toml::array* list = node.as_array();
+  const GivenList* list = node.list();
   std::vector<double> numbers;
   if (list)
-    for (const toml::node& n : *list) {
-      const auto value = n.is_number() ? n.value<double>() : std::nullopt;
+    for (const Given& n : *list) {
+      const auto value = n.is_number() ? n.number() : std::nullopt;
       if (!value || !(std::abs(*value) <= 1e5)) break;
       numbers.push_back(*value);
     }
@@ -25,36 +25,37 @@ std::optional<std::vector<double>> read_numbers(TableReader& reader, const toml:
   return numbers;
 }
 
-std::optional<Region> read_loops(TableReader& reader, const toml::node& node, const std::string& key) {
-  const toml::array* list = node.as_array();
-  const auto is_point = [](const toml::node& n) {
-    const toml::array* p = n.as_array();
-    return p && p->size() == 2 && p->get(0)->is_number() && p->get(1)->is_number();
+std::optional<Region> read_loops(TableReader& reader, const Given& node, const std::string& key) {
+  const GivenList* list = node.list();
+  const auto is_point = [](const Given& n) {
+    const GivenList* p = n.list();
+    return p && p->size() == 2 && p->at(0).is_number() && p->at(1).is_number();
   };
   const char* form = "must be points [[x, y], ...], at least three, or a list of such loops";
   if (!list || list->empty()) {
     reader.wrong(node, key, form);
     return std::nullopt;
   }
-  std::vector<const toml::array*> loops;
-  if (is_point(*list->get(0)))
-    loops.push_back(list);
+  std::vector<const Given*> loops;
+  if (is_point(list->front()))
+    loops.push_back(&node);
   else
-    for (const toml::node& loop : *list) loops.push_back(loop.as_array());
+    for (const Given& loop : *list) loops.push_back(&loop);
   Region region;
-  for (const toml::array* loop : loops) {
+  for (const Given* given : loops) {
+    const GivenList* loop = given->list();
     if (!loop || loop->size() < 3) {
-      reader.wrong(loop ? static_cast<const toml::node&>(*loop) : node, key, form);
+      reader.wrong(*given, key, form);
       return std::nullopt;
     }
     Polyline2 points;
-    for (const toml::node& point : *loop) {
+    for (const Given& point : *loop) {
       if (!is_point(point)) {
         reader.wrong(point, key, "holds something that is no point [x, y]");
         return std::nullopt;
       }
-      points.emplace_back(*point.as_array()->get(0)->value<double>(),
-                          *point.as_array()->get(1)->value<double>());
+      points.emplace_back(*point.list()->at(0).number(),
+                          *point.list()->at(1).number());
       if (!(points.back().cwiseAbs().maxCoeff() <= 1e5)) {
         reader.wrong(point, key, "holds a point beyond 1e5 mm");
         return std::nullopt;
@@ -71,31 +72,31 @@ std::optional<Region> read_loops(TableReader& reader, const toml::node& node, co
 }
 
 std::optional<Box3> read_corners(TableReader& reader, const char* key) {
-  const toml::node* node = reader.any(key);
+  const Given* node = reader.any(key);
   if (!node) return std::nullopt;
   const char* form = "two opposite corners [[x, y, z], [x, y, z]]";
-  const toml::array* list = node->as_array();
+  const GivenList* list = node->list();
   if (!list || list->size() != 2) {
     reader.wrong(*node, key, fmt::format("must be {}", form));
     return std::nullopt;
   }
   Box3 box;
-  for (const toml::node& corner : *list)
+  for (const Given& corner : *list)
     if (const auto p = read_numbers(reader, corner, key, 3, 3, form)) box.extend(Vec3(p->data()));
   return box;
 }
 
-std::vector<std::vector<double>> read_places(TableReader& reader, const toml::node& node,
+std::vector<std::vector<double>> read_places(TableReader& reader, const Given& node,
                                              const std::string& key) {
   const char* form = "a place [x, y] (from above) or [x, y, z] (nearest), or a list of places";
   std::vector<std::vector<double>> places;
-  const toml::array* list = node.as_array();
-  const bool several = list && !list->empty() && list->get(0)->is_array();
-  const auto add = [&](const toml::node& place) {
+  const GivenList* list = node.list();
+  const bool several = list && !list->empty() && list->at(0).list();
+  const auto add = [&](const Given& place) {
     if (auto numbers = read_numbers(reader, place, key, 2, 3, form)) places.push_back(*numbers);
   };
   if (several)
-    for (const toml::node& place : *list) add(place);
+    for (const Given& place : *list) add(place);
   else
     add(node);
   return places;
@@ -103,17 +104,17 @@ std::vector<std::vector<double>> read_places(TableReader& reader, const toml::no
 
 std::vector<std::int64_t> read_counts(TableReader& reader, const char* key, const std::string& what) {
   std::vector<std::int64_t> numbers;
-  const toml::node* node = reader.any(key);
+  const Given* node = reader.any(key);
   if (!node) return numbers;
-  const auto add = [&](const toml::node& n) {
-    const auto value = n.value_exact<std::int64_t>();
+  const auto add = [&](const Given& n) {
+    const auto value = n.whole();
     if (value && *value >= 1 && *value <= 1'000'000'000)
       numbers.push_back(*value);
     else
       reader.wrong(n, key, "must hold whole numbers from 1, " + what);
   };
-  if (const toml::array* list = node->as_array())
-    for (const toml::node& n : *list) add(n);
+  if (const GivenList* list = node->list())
+    for (const Given& n : *list) add(n);
   else
     add(*node);
   return numbers;
@@ -121,17 +122,17 @@ std::vector<std::int64_t> read_counts(TableReader& reader, const char* key, cons
 
 std::vector<std::string> read_names(TableReader& reader, const char* key) {
   std::vector<std::string> names;
-  const toml::node* node = reader.any(key);
+  const Given* node = reader.any(key);
   if (!node) return names;
-  const auto add = [&](const toml::node& n) {
-    const auto name = n.value_exact<std::string>();
+  const auto add = [&](const Given& n) {
+    const auto name = n.text();
     if (name && !name->empty())
       names.push_back(*name);
     else
       reader.wrong(n, key, "must be a name in quotes, or a list of names");
   };
-  if (const toml::array* list = node->as_array())
-    for (const toml::node& n : *list) add(n);
+  if (const GivenList* list = node->list())
+    for (const Given& n : *list) add(n);
   else
     add(*node);
   return names;

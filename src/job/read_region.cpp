@@ -9,7 +9,7 @@ namespace yardpass::detail {
 namespace {
 
 void read_limits(TableReader& reader, RegionJob& region) {
-  if (const toml::node* node = reader.any("slope")) {
+  if (const Given* node = reader.any("slope")) {
     const char* form = "[least, greatest] in degrees from level, between 0 and 180; above 90 faces down";
     if (const auto pair = read_numbers(reader, *node, "slope", 2, 2, form)) {
       if ((*pair)[0] >= 0 && (*pair)[1] <= 180 && (*pair)[0] <= (*pair)[1])
@@ -19,7 +19,7 @@ void read_limits(TableReader& reader, RegionJob& region) {
     }
   }
   region.box = read_corners(reader, "box");
-  if (const toml::node* node = reader.any("inside")) region.inside = read_loops(reader, *node, "inside");
+  if (const Given* node = reader.any("inside")) region.inside = read_loops(reader, *node, "inside");
 }
 
 }  // namespace
@@ -33,12 +33,12 @@ void read_splitting(TableReader& reader, RegionOptions& options) {
   reader.finish();
 }
 
-RegionJob read_region(const std::string& name, const toml::table& table, Mistakes& mistakes) {
+RegionJob read_region(const std::string& name, const GivenTable& table, Mistakes& mistakes) {
   TableReader reader(table, fmt::format("region \"{}\"", name), mistakes);
   RegionJob region;
   region.name = name;
   region.line = reader.line();
-  if (const toml::node* node = reader.any("at")) region.at = read_places(reader, *node, "at");
+  if (const Given* node = reader.any("at")) region.at = read_places(reader, *node, "at");
   for (const std::int64_t number : read_counts(reader, "numbers", "as on the picture of the regions"))
     region.numbers.push_back(static_cast<std::int32_t>(number));
   region.groups = read_names(reader, "group");

@@ -8,7 +8,7 @@ namespace yardpass::detail {
 
 namespace {
 
-std::filesystem::path read_path(TableReader& reader, const toml::table& table, const char* key,
+std::filesystem::path read_path(TableReader& reader, const GivenTable& table, const char* key,
                                 const Job& job) {
   const auto name = reader.text(key);
   if (!name) return {};
@@ -29,14 +29,14 @@ void read_bar(TableReader& reader, StockJob& stock) {
 
 }  // namespace
 
-void read_stock_table(TableReader& reader, const toml::table& table, Job& job) {
+void read_stock_table(TableReader& reader, const GivenTable& table, Job& job) {
   StockJob& stock = job.stock;
-  if (const toml::array* margin = reader.array("margin")) {
-    const bool two = margin->size() == 2 && margin->get(0)->is_number() && margin->get(1)->is_number();
-    const double x = two ? *margin->get(0)->value<double>() : -1,
-                 y = two ? *margin->get(1)->value<double>() : -1;
+  if (const GivenList* margin = reader.array("margin")) {
+    const bool two = margin->size() == 2 && margin->at(0).is_number() && margin->at(1).is_number();
+    const double x = two ? *margin->at(0).number() : -1,
+                 y = two ? *margin->at(1).number() : -1;
     if (!(x >= 0 && y >= 0 && x <= 1e4 && y <= 1e4))
-      reader.wrong(*margin, "margin", "must be [x, y], each at least 0 mm");
+      reader.wrong(*reader.any("margin"), "margin", "must be [x, y], each at least 0 mm");
     else
       stock.margin_mm = {x, y};
   }

@@ -25,18 +25,18 @@ Shape shape_named(const std::string& name) {
 }
 
 void read_holder(TableReader& reader, Tool& tool, Mistakes& mistakes) {
-  const toml::array* sections = reader.array("holder");
+  const GivenList* sections = reader.array("holder");
   if (!sections) return;
-  for (const toml::node& node : *sections) {
-    if (!node.is_table()) {
+  for (const Given& node : *sections) {
+    if (!node.table()) {
       reader.wrong(node, "holder", "must be a list of { length, lower_diameter, upper_diameter }");
       continue;
     }
-    TableReader section(*node.as_table(), reader.where() + ", holder", mistakes);
+    TableReader section(*node.table(), reader.where() + ", holder", mistakes);
     const auto length = section.number("length", kLength), lower = section.number("lower_diameter", kLength),
                upper = section.number("upper_diameter", kLength);
     for (const char* key : {"length", "lower_diameter", "upper_diameter"})
-      if (!node.as_table()->contains(key)) section.missing(key, "every section of a holder needs it");
+      if (!node.table()->contains(key)) section.missing(key, "every section of a holder needs it");
     section.finish();
     if (length && lower && upper) tool.holder.push_back({*length, *lower, *upper});
   }
@@ -44,27 +44,27 @@ void read_holder(TableReader& reader, Tool& tool, Mistakes& mistakes) {
 
 /// [[r, z], ...] or [r, z, arc radius] where an arc leads to the point.
 void read_outline(TableReader& reader, Tool& tool) {
-  const toml::array* points = reader.array("outline");
+  const GivenList* points = reader.array("outline");
   if (!points) return;
-  for (const toml::node& node : *points) {
-    const toml::array* point = node.as_array();
+  for (const Given& node : *points) {
+    const GivenList* point = node.list();
     const bool good = point && (point->size() == 2 || point->size() == 3) &&
-                      std::all_of(point->begin(), point->end(), [](const toml::node& n) {
-                        return n.is_number() && std::abs(*n.value<double>()) <= 1e4;
+                      std::all_of(point->begin(), point->end(), [](const Given& n) {
+                        return n.is_number() && std::abs(*n.number()) <= 1e4;
                       });
     if (!good) {
       reader.wrong(node, "outline",
                    "must be points [r, z] or [r, z, arc radius] from the tip outwards, in mm");
       return;
     }
-    tool.outline.push_back({*point->get(0)->value<double>(), *point->get(1)->value<double>(),
-                            point->size() == 3 ? *point->get(2)->value<double>() : 0.0});
+    tool.outline.push_back({*point->at(0).number(), *point->at(1).number(),
+                            point->size() == 3 ? *point->at(2).number() : 0.0});
   }
 }
 
 }  // namespace
 
-Tool read_tool(const std::string& name, const toml::table& table, Mistakes& mistakes) {
+Tool read_tool(const std::string& name, const GivenTable& table, Mistakes& mistakes) {
   TableReader reader(table, fmt::format("tool \"{}\"", name), mistakes);
   Tool tool;
   tool.name = name;
@@ -96,23 +96,26 @@ Tool read_tool(const std::string& name, const toml::table& table, Mistakes& mist
   };
   need("number", "the T word of the tool change");
   need("shape", "valid: " + listed(shapes()));
-  need("diameter", "in mm; of a taper at its tip");
   need("spindle", "turns a minute");
   need("feed", "mm/min");
-  if (shape && *shape == "bull") need("corner_radius", "a bull nose needs it");
-  if (shape && (*shape == "taper" || *shape == "chamfer")) need("taper_angle", "degrees from the axis");
-  if (shape && *shape == "profile")
-    need("outline", "points [r, z] or [r, z, arc radius] from the tip outwards");
-  if (shape && *shape == "taper") need("flute_length", "it gives the length of the cone");
-  if (!number || !shape || !diameter || !spindle || !feed) return tool;
+  if (shape) tool.shape = shape_named(*shape);
+  take(tool.diameter_mm, diameter);
+  const std::vector<ToolLack> missing = lacks(tool);
+  for (const ToolLack& lack : missing) {
+    if (shape || std::string(lack.key) == "diameter") need(lack.key, lack.what);
+    // What is there but wrong has been told by now, but for a nothing that other shapes may have.
+    const Given* given = table.get(lack.key);
+    const bool nothing = given && ((std::string(lack.key) == "corner_radius" && given->number() == 0.0) ||
+                                   (given->list() && given->list()->empty()));
+    if (nothing) reader.wrong(*given, lack.key, "says nothing, but must: " + lack.what);
+  }
+  if (!number || !shape || !spindle || !feed || !missing.empty()) return tool;
   tool.number = static_cast<int>(*number);
-  tool.shape = shape_named(*shape);
-  tool.diameter_mm = *diameter;
   tool.spindle_rpm = *spindle;
   tool.feed_mm_min = *feed;
   tool = completed(tool);
   const auto clash = [&](const char* key, const std::string& what) {
-    if (const toml::node* node = table.get(key)) reader.wrong(*node, key, what);
+    if (const Given* node = table.get(key)) reader.wrong(*node, key, what);
   };
   if (tool.shape != Shape::profile) clash("outline", fmt::format("does not belong to a {} tool", *shape));
   if (tool.shape == Shape::profile && !tool.outline.empty() &&

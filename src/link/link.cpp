@@ -14,27 +14,38 @@ constexpr double kDegree = std::numbers::pi / 180;
 
 class Linker {
  public:
-  Linker(const TipSurface& surface, const Tool& tool, Stock& stock, const LinkOptions& options)
-      : surface_(surface), tool_(tool), stock_(stock), options_(options), cutter_{surface.cutter()} {
+  Linker(const ToolSurface& surface, Stock before, const LinkOptions& options)
+      : surface_(surface),
+        tool_(surface.tool()),
+        stock_(std::move(before)),
+        options_(options),
+        cutter_{surface.cutter()} {
+    path_.tool = tool_;
+    path_.rounding_reserve_mm = surface.rounding_reserve_mm();
     // Between cell centres material may stand nearer by up to half a cell's diagonal.
-    const Resized wide = *resized(surface.cutter(), 0.75 * stock.cell_mm());
+    const Resized wide = *resized(surface.cutter(), 0.75 * stock_.cell_mm());
     wide_cutter_ = wide.profile;
     wide_tip_ = wide.tip_z_mm;
   }
 
-  Toolpath run(std::span<const Cut> cuts, const Progress& progress) {
-    for (std::size_t i = 0; i < cuts.size(); ++i) {
-      if (i % 16 == 0) report(progress, static_cast<double>(i) / static_cast<double>(cuts.size()));
-      if (cuts[i].points.size() < 2) continue;
-      const Polyline3 line = oriented(cuts[i]);
-      if (cuts[i].entry == Entry::ramp)
-        by_ramp(line, cuts[i].closed);
-      else
-        straight_in(line);
-    }
+  LinkedCuts run(const CutPlan& plan, const Progress& progress) {
+    const auto count = static_cast<double>(plan.cut_count());
+    std::size_t done = 0;
+    for (std::size_t g = 0; g < plan.groups.size(); ++g)
+      for (const Cut& cut : plan.groups[g].cuts) {
+        if (done % 16 == 0) report(progress, static_cast<double>(done) / count);
+        ++done;
+        if (cut.points.size() < 2) continue;
+        path_.cuts.push_back({static_cast<std::int32_t>(g), cut.pass});
+        const Polyline3 line = oriented(cut);
+        if (cut.entry == Entry::ramp)
+          by_ramp(line, cut.closed);
+        else
+          straight_in(line);
+      }
     if (!path_.moves.empty()) retract();
     carve_pending();
-    return std::move(path_);
+    return {std::move(path_), std::move(stock_)};
   }
 
  private:
@@ -192,7 +203,7 @@ class Linker {
         feed = tool_.link_feed_mm_min;
         break;
     }
-    path_.moves.push_back({to, kind, feed});
+    path_.moves.push_back({to, kind, feed, static_cast<std::int32_t>(path_.cuts.size()) - 1});
     if (kind != MoveKind::rapid) pending_.push_back({at_, to, 0, true});
     at_ = to;
   }
@@ -202,9 +213,9 @@ class Linker {
     pending_.clear();
   }
 
-  const TipSurface& surface_;
+  const ToolSurface& surface_;
   const Tool& tool_;
-  Stock& stock_;
+  Stock stock_;
   const LinkOptions& options_;
   Profile cutter_;
   Profile wide_cutter_ = Profile::needle();
@@ -215,15 +226,44 @@ class Linker {
   std::vector<SweptMove> pending_;
 };
 
-}  // namespace
-
-Toolpath link_cuts(std::span<const Cut> cuts, const TipSurface& surface, const Tool& tool, Stock& stock,
-                   const LinkOptions& options, const Progress& progress) {
-  const double top = std::max(stock.block().max().z(), surface.part().box().max().z());
+void check(const LinkOptions& options, const ToolSurface& surface, const Stock& before) {
+  require(options.approach_mm > 0, "approach_mm", "must be above 0");
+  require(options.link_distance_mm >= 0, "link_distance_mm", "must be at least 0");
+  require(options.ramp_angle_deg > 0 && options.ramp_angle_deg <= 45, "ramp_angle_deg",
+          "must be above 0 and at most 45 degrees");
+  require(options.tolerance_mm > 0, "tolerance_mm", "must be above 0");
+  const double top = std::max(before.block().max().z(), surface.part().box().max().z());
   if (!(options.clearance_z > top))
     throw Error("the clearance plane at Z " + std::to_string(options.clearance_z) +
                 " is not above stock and part, Z " + std::to_string(top));
-  return Linker(surface, tool, stock, options).run(cuts, progress);
+  require_feeds(surface.tool());
+}
+
+void check(const CutPlan& plan) {
+  for (std::size_t g = 0; g < plan.groups.size(); ++g)
+    for (const std::int32_t before : plan.groups[g].after)
+      if (before < 0 || static_cast<std::size_t>(before) >= g)
+        throw Error("group " + std::to_string(g) + " of the cuts is to come after group " +
+                    std::to_string(before) + ", which is not before it");
+}
+
+}  // namespace
+
+void keys_of(LinkOptions& options, const Usual& usual, Keys& keys) {
+  keys.number("approach", options.approach_mm, {1, "above the material"},
+              {.says = "height above the material where rapid turns into feed", .usual = "1", .low = 0.1, .high = 1000});
+  keys.number("link_distance", options.link_distance_mm, {2.5 * usual.spacing_mm, "two and a half stepovers"},
+              {.says = "up to this far the next pass is reached without a retract, if proven free",
+               .usual = "2.5 stepovers",
+               .low = 0,
+               .high = 1e4});
+}
+
+LinkedCuts link_cuts(const CutPlan& plan, const ToolSurface& surface, Stock before, const LinkOptions& options,
+                     const Progress& progress) {
+  check(options, surface, before);
+  check(plan);
+  return Linker(surface, std::move(before), options).run(plan, progress);
 }
 
 }  // namespace yardpass

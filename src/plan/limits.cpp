@@ -4,20 +4,71 @@
 #include <cmath>
 #include <numbers>
 
+#include "yardpass/geom/text.h"
+
 namespace yardpass {
 
+namespace {
+
+constexpr std::pair<LimitBy, const char*> kLimitWords[] = {{LimitBy::centre, "centre"},
+                                                           {LimitBy::near_rim, "near-rim"},
+                                                           {LimitBy::far_rim, "far-rim"},
+                                                           {LimitBy::touch, "touch"}};
+
+void keys_of(LimitRule& rule, Keys& keys) {
+  keys.choice("limit", rule.by, kLimitWords, LimitBy::centre, "the tool's centre",
+              {.says = "what of the tool the boundary holds back", .usual = "centre"});
+  keys.number("margin", rule.margin_mm, {0, "on the boundary itself"},
+              {.says = "the boundary lies so much farther out; below 0: farther in",
+               .usual = "0",
+               .low = -1000,
+               .high = 1000});
+}
+
+}  // namespace
+
 const char* name_of(LimitBy limit) {
-  switch (limit) {
-    case LimitBy::centre:
-      return "centre";
-    case LimitBy::near_rim:
-      return "near-rim";
-    case LimitBy::far_rim:
-      return "far-rim";
-    case LimitBy::touch:
-      return "touch";
-  }
+  for (const auto& [known, word] : kLimitWords)
+    if (known == limit) return word;
   return "";
+}
+
+void keys_of(Limits& limits, Keys& keys) {
+  keys.area("keep_inside", limits.keep_inside,
+            {.says = "the name of a boundary or of a region (its outline from above), or points [[x, y], ...], or a list "
+                     "of such loops, which nest: odd depth is inside",
+             .usual = "the part's rectangle in plan"});
+  keys.area("keep_out", limits.keep_out, {.says = "an area where the tool is not wanted", .usual = "none"});
+  keys_of(limits.rule, keys);
+  limits.exceptions.clear();
+  keys.each(
+      "limit_where",
+      [&](Keys& one) {
+        LimitException exception;
+        keys_of(exception.rule, one);
+        GivenArea where;
+        one.area("inside", where, {.says = "points around the stretch of boundary that is meant"});
+        one.refuse_if(!where.given(), {"inside"},
+                      "is missing; points [[x, y], ...] around the stretch of boundary that is meant");
+        one.refuse_if(exception.rule.by == LimitBy::touch || limits.rule.by == LimitBy::touch, {"limit"},
+                      "cannot be mixed with a limit by touch");
+        exception.where = where.area;
+        limits.exceptions.push_back(std::move(exception));
+      },
+      {.says = "other rules where the boundary runs inside an area", .usual = "none"});
+  constexpr std::pair<bool, const char*> climbs[] = {{false, "warn"}, {true, "avoid"}};
+  keys.choice("climbs", limits.avoid_climbs, climbs, false, "told, not avoided",
+              {.says = "what is done about passes that climb a wall outside the boundary", .usual = "warn"});
+  keys.number("top", limits.top_z,
+              {.says = "what lies higher is left alone. Roughing: its first level lies a stepdown below it",
+               .usual = "none; roughing: the stock's top"});
+  keys.number("bottom", limits.bottom_z,
+              {.says = "what lies lower is left alone", .usual = "none; roughing: the lowest place"});
+  const bool upside_down = limits.top_z && limits.bottom_z && *limits.top_z <= *limits.bottom_z;
+  keys.refuse_if(upside_down, {"top", "bottom"},
+                 upside_down ? "is " + short_number(*limits.top_z) + ", but must be above \"bottom\", " +
+                                   short_number(*limits.bottom_z)
+                             : std::string());
 }
 
 namespace {

@@ -9,6 +9,7 @@
 #include <sstream>
 
 #include "post/arc_words.h"
+#include "post/operation_comment.h"
 
 namespace yardpass {
 
@@ -22,7 +23,7 @@ struct Word {
 /// One line taken apart: words and comment.
 struct Block {
   std::vector<Word> words;
-  std::string comment;
+  std::vector<std::string> comments;
   bool percent = false;
 };
 
@@ -87,13 +88,13 @@ class Reader {
       if (c == ' ' || c == '\t' || c == '\r') {
         ++i;
       } else if (c == ';') {
-        block.comment = line.substr(i + 1);
+        block.comments.emplace_back(line.substr(i + 1));
         break;
       } else if (c == '(') {
         const std::size_t close = line.find(')', i);
         if (close == std::string_view::npos) fail("a comment is not closed");
-        block.comment = line.substr(i + 1, close - i - 1);
-        if (block.comment.find('(') != std::string::npos) fail("a comment within a comment");
+        block.comments.emplace_back(line.substr(i + 1, close - i - 1));
+        if (block.comments.back().find('(') != std::string::npos) fail("a comment within a comment");
         i = close + 1;
       } else if (c == '%') {
         block.percent = true;
@@ -120,12 +121,11 @@ class Reader {
 
   void block(const Block& block) {
     if (block.percent && block.words.empty()) return;
-    if (block.comment.rfind("operation:", 0) == 0) {
-      std::string name = block.comment.substr(10);
-      name.erase(0, name.find_first_not_of(' '));
-      program_.operations.push_back(name);
-      named_ = true;
-    }
+    for (const std::string& comment : block.comments)
+      if (const auto operation = detail::operation_of(comment)) {
+        program_.operations.push_back(*operation);
+        named_ = true;
+      }
     if (block.words.empty()) return;
     if (ended_) fail("words after the end of the program");
     std::array<std::optional<double>, 26> single;
@@ -307,7 +307,7 @@ class Reader {
 
   void add(const Vec3& from, const Vec3& to) {
     if (!named_) {
-      program_.operations.emplace_back("(unnamed)");
+      program_.operations.emplace_back();
       named_ = true;
     }
     const auto operation = static_cast<std::int32_t>(program_.operations.size()) - 1;

@@ -4,16 +4,18 @@
 #include <array>
 #include <cmath>
 #include <cstdio>
+#include <map>
 #include <optional>
 
+#include "post/operation_comment.h"
 #include "yardpass/geom/error.h"
+#include "yardpass/geom/rounding.h"
+#include "yardpass/geom/text.h"
 #include "yardpass/version.h"
 
 namespace yardpass {
 
-double rounding_reserve(const Controller& controller) {
-  return 0.5 * std::sqrt(3.0) * std::pow(10.0, -controller.decimals) * 1.001;
-}
+double rounding_reserve(const Controller& controller) { return rounding_reserve(controller.decimals); }
 
 namespace {
 
@@ -30,26 +32,19 @@ std::string number(double value, int decimals) {
   return result;
 }
 
-std::string plain(const std::string& text) {
-  std::string result;
-  for (const char c : text) {
-    const bool fine = (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || (c >= '0' && c <= '9') ||
-                      (c != '\0' && std::string(" .,:;-+/=_*#").find(c) != std::string::npos);
-    result += fine ? c : '_';
-  }
-  return result.substr(0, 100);
-}
-
 class Writer {
  public:
   explicit Writer(const Controller& controller) : controller_(controller) {}
 
-  void line(const std::string& text, MoveKind kind = MoveKind::rapid) {
+  void line(const std::string& text) {
     program_.text += text + '\n';
-    program_.kinds.push_back(kind);
+    program_.origin.push_back(origin_);
   }
 
-  void comment(const std::string& text) { line("(" + plain(text) + ")"); }
+  void comment(const std::string& text) { line("(" + detail::comment_text(text) + ")"); }
+
+  /// What the lines to come are for.
+  void begin(LineOrigin origin) { origin_ = origin; }
 
   void begin_tool(const Tool& tool, const Vec3& start) {
     if (tool_ == tool.number) return;
@@ -79,7 +74,7 @@ class Writer {
       if (word != feed_) text += " F" + word;
       feed_ = word;
     }
-    line(text, kind);
+    line(text);
   }
 
   PostedProgram take() { return std::move(program_); }
@@ -96,34 +91,50 @@ class Writer {
 
   const Controller& controller_;
   PostedProgram program_;
+  LineOrigin origin_;
   std::array<std::optional<std::string>, 3> last_;
   std::string feed_;
   int motion_ = -1, tool_ = 0;
 };
 
-void check(const Tool& tool) {
-  const auto need = [&](bool good, const char* what) {
-    if (!good) throw Error("tool \"" + tool.name + "\": " + what);
-  };
-  need(tool.number > 0, "number must be above 0");
-  need(std::lround(tool.spindle_rpm) > 0, "spindle must be above 0");
-  need(tool.feed_mm_min > 0 && tool.plunge_feed_mm_min > 0 && tool.ramp_feed_mm_min > 0 &&
-           tool.link_feed_mm_min > 0,
-       "feed must be above 0");
+void check(std::span<const OperationPath> operations, const Controller& controller) {
+  require(controller.decimals >= 0 && controller.decimals <= 9, "decimals", "must be 0 to 9");
+  std::map<int, const Tool*> by_number;
+  for (const OperationPath& operation : operations) {
+    const Toolpath& path = *operation.path;
+    require(operation.number > 0, "number", "of an operation must be above 0");
+    require_feeds(path.tool);
+    require_number_and_spindle(path.tool);
+    const auto [known, fresh] = by_number.emplace(path.tool.number, &path.tool);
+    if (!fresh && known->second->name != path.tool.name)
+      throw Error("the tools \"" + known->second->name + "\" and \"" + path.tool.name + "\" are both T" +
+                  std::to_string(path.tool.number));
+    const double moved = rounding_reserve(controller);
+    if (path.rounding_reserve_mm && *path.rounding_reserve_mm < moved * (1 - 1e-12))
+      throw Error("operation \"" + operation.name + "\": writing " + std::to_string(controller.decimals) +
+                  " decimals moves its points by up to " + short_number(moved) +
+                  " mm, but its path was planned to stay free only within " +
+                  short_number(*path.rounding_reserve_mm));
+  }
+}
+
+/// A title must not read as an operation.
+std::string title_text(const std::string& title) {
+  return detail::operation_of(detail::comment_text(title)) ? "title: " + title : title;
 }
 
 }  // namespace
 
 PostedProgram write_program(const std::string& title, std::span<const OperationPath> operations,
                             const Controller& controller) {
+  check(operations, controller);
   Writer writer(controller);
   writer.line("%");
-  writer.comment(title);
+  writer.comment(title_text(title));
   writer.comment("Yard Pass " YARDPASS_VERSION);
   std::vector<int> listed;
   for (const OperationPath& operation : operations) {
-    const Tool& tool = *operation.tool;
-    check(tool);
+    const Tool& tool = operation.path->tool;
     if (std::find(listed.begin(), listed.end(), tool.number) != listed.end()) continue;
     listed.push_back(tool.number);
     writer.comment("T" + std::to_string(tool.number) + ": " + tool.name + ", " + name_of(tool.shape) +
@@ -133,12 +144,18 @@ PostedProgram write_program(const std::string& title, std::span<const OperationP
   for (const OperationPath& operation : operations) {
     const Toolpath& path = *operation.path;
     if (path.moves.empty()) continue;
-    writer.comment("operation: " + operation.name);
+    const auto index = static_cast<std::int32_t>(&operation - operations.data());
+    writer.begin({index, -1});
+    writer.line("(" + detail::operation_comment(operation.number, operation.name) + ")");
     writer.comment("strategy: " + operation.strategy);
-    writer.begin_tool(*operation.tool, path.start);
+    writer.begin_tool(path.tool, path.start);
     writer.go(path.start, MoveKind::rapid, 0);
-    for (const Move& move : path.moves) writer.go(move.to, move.kind, move.feed_mm_min);
+    for (std::size_t i = 0; i < path.moves.size(); ++i) {
+      writer.begin({index, static_cast<std::int32_t>(i)});
+      writer.go(path.moves[i].to, path.moves[i].kind, path.moves[i].feed_mm_min);
+    }
   }
+  writer.begin({});
   writer.line("M9");
   writer.line("M5");
   writer.line("M30");

@@ -7,6 +7,7 @@
 #include <cairo/cairo.h>
 
 #include "yardpass/geom/error.h"
+#include "yardpass/geom/text.h"
 
 namespace yardpass::detail {
 
@@ -79,11 +80,12 @@ double Canvas::text_width(const std::string& words, double size, bool bold) {
 
 void Canvas::text(const Vec2& at, const std::string& words, double size, const Colour& colour, Align align,
                   bool bold) {
-  const double width = text_width(words, size, bold);
+  const std::string line = one_line(words);
+  const double width = text_width(line, size, bold);
   const double shift = align == Align::left ? 0 : align == Align::middle ? 0.5 * width : width;
   use(colour);
   cairo_move_to(cairo_, std::round(at.x() - shift), std::round(at.y()));
-  cairo_show_text(cairo_, words.c_str());
+  cairo_show_text(cairo_, line.c_str());
   cairo_new_path(cairo_);
 }
 

@@ -76,7 +76,7 @@ void draw_table(Canvas& canvas, const std::vector<Curve>& edges, std::size_t not
 
 void detail::draw_sharp_edges(const Inspection& inspection, const std::filesystem::path& file) {
   const std::vector<Curve>& edges = inspection.edges;
-  const Mesh& mesh = inspection.world.part->mesh();
+  const Mesh& mesh = inspection.setup.part->mesh();
   Canvas canvas(kWidth, kHeight);
   draw_title(canvas, inspection.title + ": sharp edges",
              fmt::format("{} pieces, cut at branches and at corners of more than 30\u00b0", edges.size()));

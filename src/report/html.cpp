@@ -1,6 +1,7 @@
 #include <fmt/format.h>
 
-#include "yardpass/report/report.h"
+#include "yardpass/geom/text.h"
+#include "yardpass/report/figures.h"
 #include "yardpass/version.h"
 
 namespace yardpass {
@@ -9,7 +10,7 @@ namespace {
 
 std::string escaped(const std::string& text) {
   std::string result;
-  for (const char c : text) {
+  for (const char c : one_line(text)) {
     switch (c) {
       case '&':
         result += "&amp;";
@@ -40,26 +41,29 @@ th{color:#586270;font-weight:600}td:first-child,th:first-child,.left{text-align:
 img{max-width:100%;border:1px solid #d4d9df}figure{margin:1rem 0}figcaption{color:#586270}
 details{margin:.4rem 0}summary{cursor:pointer}.faint{color:#586270})";
 
+/// A column for each figure of a place.
+std::string figures_of(const Report& report, FigurePlace place) {
+  std::string html = "<table><tr><th>operation</th><th class=left>tool</th>";
+  for (const Figure& figure : all_figures())
+    if (figure.places & place) html += fmt::format("<th title=\"{}\">{}</th>", escaped(figure.says), escaped(figure.heading));
+  html += "</tr>";
+  for (const OperationReport& operation : report.operations) {
+    html += fmt::format("<tr><td>{} {}<br><span class=faint>{}</span></td><td class=left>{}</td>", operation.number,
+                        escaped(operation.name), escaped(operation.strategy),
+                        operation.tool ? fmt::format("T{} {}", operation.tool->number, escaped(operation.tool->name))
+                                       : std::string("-"));
+    for (const Figure& figure : all_figures())
+      if (figure.places & place) html += fmt::format("<td>{}</td>", in_words(figure, operation));
+    html += "</tr>";
+  }
+  return html + "</table>";
+}
+
 std::string operations_table(const Report& report) {
-  std::string html =
-      "<table><tr><th>operation</th><th>tool</th><th>time</th><th>at feed, m</th><th>rapid, "
-      "m</th><th>retracts</th><th>moves</th>"
-      "<th>least clearance, mm</th><th>left after it: half of the area below</th><th>95 % "
-      "below</th><th>greatest</th><th>at the end: 95 % below</th></tr>";
-  for (const OperationReport& operation : report.operations)
-    html += fmt::format(
-        "<tr><td>{}<br><span class=faint>{}</span></td><td>T{} "
-        "{}</td><td>{}</td><td>{:.2f}</td><td>{:.2f}</td><td>{}</td><td>{}</td>"
-        "<td>{:.4f}</td><td>{:.3f}</td><td>{:.3f}</td><td>{:.3f}</td><td>{:.3f}</td></tr>",
-        escaped(operation.name), escaped(operation.strategy), operation.judged.tool,
-        operation.tool ? escaped(operation.tool->name) : "", clock(operation.judged.time.all_s()),
-        operation.judged.feed_mm / 1000, operation.judged.rapid_mm / 1000, operation.judged.retracts,
-        operation.judged.moves, operation.judged.least_clearance_mm, operation.excess_after.median_mm,
-        operation.excess_after.p95_mm, operation.excess_after.greatest_mm, operation.excess.p95_mm);
-  return html +
+  return figures_of(report, kOnPage) +
          fmt::format(
-             "</table><p class=faint>Material left is measured in mm inside the operation's boundary, as the "
-             "operation leaves it and at the end of the program. Whole program: {}.</p>",
+             "<p class=faint>Material left is measured in mm where the operation works, as it leaves it and at the end "
+             "of the program. Whole program: {}.</p>",
              clock(report.judged.judgement.seconds));
 }
 
@@ -71,30 +75,10 @@ std::string kind_words(const Finding& finding) {
 }
 
 std::string time_table(const Report& report) {
-  std::string html =
-      "<table><tr><th class=left>operation</th><th>at feed</th><th>of it entries</th><th>of it "
-      "links</th><th>rapids</th><th>retracts</th><th>tool "
-      "change</th>"
-      "<th>all</th><th>length over feed alone</th><th>feed that takes nothing</th></tr>";
-  for (const OperationReport& operation : report.operations) {
-    const OperationTime& time = operation.judged.time;
-    const auto known = [&](double seconds) {
-      return operation.planned ? clock(seconds) : std::string("unknown");
-    };
-    html += fmt::format(
-        "<tr><td "
-        "class=left>{}</td><td>{}</td><td>{}</td><td>{}</td><td>{}</td><td>{}</td><td>{}</td><td>{}</"
-        "td><td>{}</"
-        "td><td>{}</td></tr>",
-        escaped(operation.name), clock(time.feed_s), known(operation.entry_s), known(operation.link_s),
-        clock(time.rapid_s), clock(time.retract_s), clock(time.tool_change_s), clock(time.all_s()),
-        clock(time.plain_s),
-        percent_words(operation.judged.feed_mm > 0 ? operation.judged.air_feed_mm / operation.judged.feed_mm
-                                                   : 0));
-  }
-  return html + fmt::format("</table><p class=faint>{}{}.</p>",
-                            report.job.machine_name.empty() ? "" : escaped(report.job.machine_name) + ": ",
-                            escaped(total_time_words(report.judged.program, report.job.machine)));
+  return figures_of(report, kInTimes) +
+         fmt::format("<p class=faint>{}{}.</p>",
+                     report.job().machine_name.empty() ? "" : escaped(report.job().machine_name) + ": ",
+                     escaped(total_time_words(report.judged.program, report.job().machine)));
 }
 
 std::string thickest_table(const Report& report) {
@@ -108,7 +92,7 @@ std::string thickest_table(const Report& report) {
     std::string operation = "nothing", line;
     if (place.last_cut >= 0) {
       const ProgramMove& move = report.judged.program.moves[static_cast<std::size_t>(place.last_cut)];
-      operation = report.judged.program.operations[static_cast<std::size_t>(move.operation)];
+      operation = report.operation_words(move.operation);
       line = std::to_string(move.line);
     }
     html += fmt::format(
@@ -127,16 +111,16 @@ std::string findings_table(const Report& report) {
            "rapid, "
            "shank or holder meets material, and none stands above the flutes.</p>";
   std::string html =
-      "<table><tr><th>line</th><th class=left>what</th><th class=left>operation</th><th>depth, "
+      "<table><tr><th>line</th><th class=left>what</th><th class=left>operation</th><th>pass</th><th>depth, "
       "mm</th><th>X</th><th>Y</th>"
       "<th>Z</th><th>moves</th><th>deepest in line</th></tr>";
   for (const Finding& finding : findings)
     html += fmt::format(
         "<tr><td>{}</td><td class=left>{}</td><td "
-        "class=left>{}</td><td>{:.3f}</td><td>{:.3f}</td><td>{:.3f}</td>"
+        "class=left>{}</td><td>{}</td><td>{:.3f}</td><td>{:.3f}</td><td>{:.3f}</td>"
         "<td>{:.3f}</td><td>{}</td><td>{}</td></tr>",
-        finding.line, escaped(kind_words(finding)),
-        escaped(report.judged.program.operations[static_cast<std::size_t>(finding.operation)]),
+        finding.line, escaped(kind_words(finding)), escaped(report.operation_words(finding.operation)),
+        report.pass_of_line(finding.worst_line) > 0 ? std::to_string(report.pass_of_line(finding.worst_line)) : "-",
         finding.depth_mm, finding.at.x(), finding.at.y(), finding.at.z(), finding.moves, finding.worst_line);
   return html + "</table>";
 }
@@ -146,7 +130,7 @@ std::string tools_table(const Report& report) {
       "<table><tr><th>tool</th><th class=left>shape</th><th>diameter</th><th>corner "
       "radius</th><th>flutes</th><th>stick-out"
       "</th><th>spindle</th><th>feed</th><th>plunge</th><th>ramp</th></tr>";
-  for (const Tool& tool : report.job.tools)
+  for (const Tool& tool : report.job().tools)
     html += fmt::format(
         "<tr><td>T{} {}</td><td "
         "class=left>{}</td><td>{:g}</td><td>{:g}</td><td>{:g}</td><td>{:g}</td><td>{:g}</td>"
@@ -160,32 +144,42 @@ std::string tools_table(const Report& report) {
 std::string values(const Report& report) {
   std::string html;
   for (const OperationReport& operation : report.operations) {
-    if (!operation.planned) continue;
+    if (!operation.settled) continue;
     html += fmt::format(
-        "<details><summary>{}</summary><table><tr><th>value</th><th class=left>in force</th><th "
+        "<details><summary>{} {}</summary><table><tr><th>value</th><th class=left>in force</th><th "
         "class=left>from</th></tr>",
-        escaped(operation.name));
-    for (const ValueInForce& value : operation.planned->values)
-      html += fmt::format("<tr><td>{}</td><td class=left>{}</td><td class=left>{}</td></tr>",
-                          escaped(value.key), escaped(value.value), escaped(value.source));
+        operation.number, escaped(operation.name));
+    const auto add = [&](const std::vector<ValueInForce>& values) {
+      for (const ValueInForce& value : values)
+        html += fmt::format("<tr><td>{}</td><td class=left>{}</td><td class=left>{}</td></tr>", escaped(value.key),
+                            escaped(in_words(value.value)), escaped(value.source));
+    };
+    add(operation.settled->in_force);
+    if (operation.planned) add(operation.planned->facts);
     html += "</table></details>";
-    for (const std::string& note : operation.planned->notes)
-      html += fmt::format("<p>Note: {}</p>", escaped(note));
   }
   return html;
 }
 
+std::string notes(const Report& report) {
+  std::string html;
+  for (const OperationReport& operation : report.operations)
+    for (const std::string& note : notes_of(operation))
+      html += fmt::format("<p>Operation {} {}: {}.</p>", operation.number, escaped(operation.name), escaped(note));
+  return html;
+}
+
 /// What was done to the part, and what is wrong with it that matters.
-std::string part_words(const JobWorld& world) {
+std::string part_words(const JobSetup& setup) {
   std::string html;
   const auto line = [&](const std::string& words) {
     html += fmt::format("<p class=faint>{}</p>", escaped(words));
   };
-  if (const std::string placing = placement_words(world); !placing.empty())
+  if (const std::string placing = placement_words(setup); !placing.empty())
     line("Part placed: " + placing + ".");
-  for (const RepairCount& repair : world.record.repairs)
+  for (const RepairCount& repair : setup.record.repairs)
     line(fmt::format("Part repaired: {}, {} triangles.", name_of(repair.repair), repair.triangles));
-  for (const Remark& remark : remarks(world.diagnosis))
+  for (const Remark& remark : remarks(setup.diagnosis))
     if (remark.matters) line(fmt::format("Part: {}: {}.", remark.what, remark.why));
   return html;
 }
@@ -193,10 +187,10 @@ std::string part_words(const JobWorld& world) {
 }  // namespace
 
 std::string report_html(const Report& report, const std::vector<Picture>& pictures) {
-  const Box3& block = report.world.block;
+  const Box3& block = report.setup.block;
   std::string html = fmt::format(
       "<!doctype html><html lang=en><meta charset=utf-8><title>{}</title><style>{}</style><h1>{}</h1>",
-      escaped(report.job.title), kStyle, escaped(report.job.title));
+      escaped(report.job().title), kStyle, escaped(report.job().title));
   html += fmt::format("<div class='verdict {}'>Verdict: {}</div>", report.clean() ? "clean" : "findings",
                       verdict_words(report));
   html += fmt::format(
@@ -204,13 +198,14 @@ std::string report_html(const Report& report, const std::vector<Picture>& pictur
       "simulated in cells "
       "of {:g} mm.{}</p>",
       block.min().x(), block.max().x(), block.min().y(), block.max().y(), block.min().z(), block.max().z(),
-      report.world.summary.triangles, report.world.summary.edges.closed() ? "closed" : "not closed",
-      report.world.cell_mm,
+      report.setup.summary.triangles, report.setup.summary.edges.closed() ? "closed" : "not closed",
+      report.setup.cell_mm,
       report.not_judged.empty() ? "" : fmt::format(" Not judged: {}.", fmt::join(report.not_judged, "; ")));
-  for (const std::string& note : report.world.stock_notes)
+  for (const std::string& note : report.setup.stock_notes)
     html += fmt::format("<p>Stock: {}.</p>", escaped(note));
-  html += part_words(report.world);
+  html += part_words(report.setup);
   html += "<h2>Operations</h2>" + operations_table(report);
+  html += notes(report);
   html += "<h2>Findings</h2>" + findings_table(report);
   html += "<h2>What is left, thickest places</h2>" + thickest_table(report);
   html += "<h2>Time</h2>" + time_table(report);

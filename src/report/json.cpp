@@ -1,6 +1,7 @@
 #include <fmt/format.h>
 
 #include "report/json_values.h"
+#include "yardpass/report/figures.h"
 #include "yardpass/report/report.h"
 #include "yardpass/version.h"
 
@@ -40,63 +41,51 @@ Json tool_json(const Tool& tool) {
           {"feed", tool.feed_mm_min}};
 }
 
-Json excess_json(const ExcessStatistics& excess) {
-  Json within = Json::array();
-  for (const auto& w : excess.within) within.push_back({{"limit", w.limit_mm}, {"share", rounded(w.share)}});
-  return {{"area", rounded(excess.area_mm2)},
-          {"least", rounded(excess.least_mm)},
-          {"mean", rounded(excess.mean_mm)},
-          {"median", rounded(excess.median_mm)},
-          {"percentile_95", rounded(excess.p95_mm)},
-          {"percentile_99", rounded(excess.p99_mm)},
-          {"greatest", rounded(excess.greatest_mm)},
-          {"greatest_at", triple(excess.greatest_at)},
-          {"within", within}};
+/// What the figures leave out of a statistic: areas, places, shares within limits.
+void add_excess(Json& json, const ExcessStatistics& excess) {
+  json["area"] = rounded(excess.area_mm2);
+  json["least"] = rounded(excess.least_mm);
+  json["mean"] = rounded(excess.mean_mm);
+  json["median"] = rounded(excess.median_mm);
+  json["percentile_95"] = rounded(excess.p95_mm);
+  json["percentile_99"] = rounded(excess.p99_mm);
+  json["greatest"] = rounded(excess.greatest_mm);
+  json["greatest_at"] = triple(excess.greatest_at);
+  json["within"] = Json::array();
+  for (const auto& w : excess.within)
+    json["within"].push_back({{"limit", w.limit_mm}, {"share", rounded(w.share)}});
+}
+
+/// Whole numbers stay whole.
+Json figure_json(const Figure& figure, const OperationReport& operation) {
+  const auto value = figure.value(operation);
+  if (!value) return nullptr;
+  if (figure.form == Figure::Form::count) return static_cast<std::int64_t>(*value);
+  return rounded(*value);
 }
 
 Json operation_json(const OperationReport& operation) {
-  const OperationJudgement& judged = operation.judged;
-  Json json{{"name", operation.name},
+  Json json{{"number", operation.number},
+            {"name", operation.name},
             {"strategy", operation.strategy},
-            {"tool", judged.tool},
-            {"seconds", rounded(judged.time.all_s())},
-            {"time",
-             {{"feed", rounded(judged.time.feed_s)},
-              {"cut", operation.planned ? Json(rounded(operation.cut_s)) : Json(nullptr)},
-              {"entry", operation.planned ? Json(rounded(operation.entry_s)) : Json(nullptr)},
-              {"link", operation.planned ? Json(rounded(operation.link_s)) : Json(nullptr)},
-              {"rapid", rounded(judged.time.rapid_s)},
-              {"retract", rounded(judged.time.retract_s)},
-              {"tool_change", rounded(judged.time.tool_change_s)},
-              {"without_acceleration", rounded(judged.time.plain_s)}}}};
-  if (operation.planned) {
-    const PathLengths& lengths = operation.planned->lengths;
-    json["cut_length"] = rounded(lengths.cut_mm + lengths.ramp_mm + lengths.plunge_mm);
-    json["link_length"] = rounded(lengths.link_mm);
-  } else {
-    // A program alone does not tell links from cuts.
-    json["cut_length"] = rounded(judged.feed_mm);
-    json["link_length"] = nullptr;
+            {"tool", operation.judged.tool},
+            {"in_program", operation.has_moves()}};
+  for (const Figure& figure : all_figures()) {
+    const std::string key = figure.key;
+    const std::size_t dot = key.find('.');
+    Json& place = dot == std::string::npos ? json[key] : json[key.substr(0, dot)][key.substr(dot + 1)];
+    place = figure_json(figure, operation);
   }
-  json["rapid_length"] = rounded(judged.rapid_mm);
-  json["retracts"] = judged.retracts;
-  json["points"] = judged.moves;
-  json["least_clearance"] = rounded(judged.least_clearance_mm);
-  json["least_clearance_line"] = judged.least_clearance_line;
-  json["least_stickout"] =
-      judged.least_stickout_mm > 0 ? Json(rounded(judged.least_stickout_mm)) : Json(nullptr);
-  json["intended_depth"] = operation.intended_depth_mm;
-  json["air_feed_length"] = rounded(judged.air_feed_mm);
-  json["excess"] = excess_json(operation.excess);
-  json["excess_after"] = excess_json(operation.excess_after);
-  if (!operation.planned) return json;
-  if (operation.planned->scallop_mm)
-    json["scallop"] = {{"asked", rounded(*operation.planned->scallop_mm)},
-                       {"measured", rounded(operation.measured_scallop_mm)}};
+  add_excess(json["excess"], operation.excess);
+  if (operation.has_moves()) add_excess(json["excess_after"], operation.excess_after);
   json["values"] = Json::array();
-  for (const ValueInForce& value : operation.planned->values)
-    json["values"].push_back({{"key", value.key}, {"value", value.value}, {"source", value.source}});
-  json["notes"] = operation.planned->notes;
+  const auto add_values = [&](const std::vector<ValueInForce>& values) {
+    for (const ValueInForce& value : values)
+      json["values"].push_back({{"key", value.key}, {"value", in_words(value.value)}, {"source", value.source}});
+  };
+  if (operation.settled) add_values(operation.settled->in_force);
+  if (operation.planned) add_values(operation.planned->facts);
+  json["notes"] = notes_of(operation);
   return json;
 }
 
@@ -108,7 +97,8 @@ Json left_json(const Report& report) {
         {"at", triple(place.at)}, {"excess", rounded(place.excess_mm)}, {"because", name_of(place.why)}};
     if (place.last_cut >= 0) {
       const ProgramMove& move = report.judged.program.moves[static_cast<std::size_t>(place.last_cut)];
-      entry["operation"] = report.judged.program.operations[static_cast<std::size_t>(move.operation)];
+      entry["operation"] = report.operation_of(move.operation).name;
+      entry["operation_number"] = report.operation_of(move.operation).number;
       entry["line"] = move.line;
     }
     thickest.push_back(entry);
@@ -122,12 +112,15 @@ Json left_json(const Report& report) {
 
 Json finding_json(const Report& report, const Finding& finding) {
   Json json{{"kind", id_of(finding.kind)},
-            {"operation", report.judged.program.operations[static_cast<std::size_t>(finding.operation)]},
+            {"operation", report.operation_of(finding.operation).name},
+            {"operation_number", report.operation_of(finding.operation).number},
             {"line", finding.line},
             {"at", triple(finding.at)},
             {"depth", rounded(finding.depth_mm)},
             {"deepest_line", finding.worst_line},
             {"moves", finding.moves}};
+  const std::int32_t pass = report.pass_of_line(finding.worst_line);
+  json["pass"] = pass > 0 ? Json(pass) : Json(nullptr);
   if (!finding.guard.empty()) json["guard"] = finding.guard;
   if (!finding.accepted_because.empty()) json["accepted_because"] = finding.accepted_because;
   return json;
@@ -138,24 +131,24 @@ Json finding_json(const Report& report, const Finding& finding) {
 std::string report_json(const Report& report) {
   const Judgement& judgement = report.judged.judgement;
   Json json{{"yardpass", YARDPASS_VERSION},
-            {"title", report.job.title},
+            {"title", report.job().title},
             {"verdict", report.clean() ? (report.judged.whole() ? "clean" : "clean so far") : "findings"},
             {"units", "mm"},
             {"seconds", rounded(judgement.seconds)},
-            {"machine", report.job.machine_name.empty() ? Json(nullptr) : Json(report.job.machine_name)},
-            {"stock", box(report.world.block)},
+            {"machine", report.job().machine_name.empty() ? Json(nullptr) : Json(report.job().machine_name)},
+            {"stock", box(report.setup.block)},
             {"part",
-             {{"box", box(report.world.summary.box)},
-              {"triangles", report.world.summary.triangles},
-              {"closed", report.world.summary.edges.closed()},
-              {"file", detail::part_file_json(report.world)}}},
-            {"cell", report.world.cell_mm}};
-  json["stock"]["notes"] = report.world.stock_notes;
-  json["stock"]["cells"] = report.world.stock->heights().size();
-  json["stock"]["bytes"] = report.world.stock->memory_bytes();
-  json["regions"] = detail::named_regions_json(report.world);
+             {{"box", box(report.setup.summary.box)},
+              {"triangles", report.setup.summary.triangles},
+              {"closed", report.setup.summary.edges.closed()},
+              {"file", detail::part_file_json(report.setup)}}},
+            {"cell", report.setup.cell_mm}};
+  json["stock"]["notes"] = report.setup.stock_notes;
+  json["stock"]["cells"] = report.setup.stock->heights().size();
+  json["stock"]["bytes"] = report.setup.stock->memory_bytes();
+  json["regions"] = detail::named_regions_json(report.setup);
   json["tools"] = Json::array();
-  for (const Tool& tool : report.job.tools) json["tools"].push_back(tool_json(tool));
+  for (const Tool& tool : report.job().tools) json["tools"].push_back(tool_json(tool));
   json["operations"] = Json::array();
   for (const OperationReport& operation : report.operations)
     json["operations"].push_back(operation_json(operation));
@@ -163,7 +156,7 @@ std::string report_json(const Report& report) {
   for (const Finding& finding : judgement.findings) json["findings"].push_back(finding_json(report, finding));
   json["left"] = left_json(report);
   json["not_judged"] = report.not_judged;
-  return json.dump(2) + "\n";
+  return detail::dumped(json);
 }
 
 }  // namespace yardpass

@@ -5,7 +5,7 @@
 
 #include <nlohmann/json.hpp>
 
-#include "yardpass/job/run.h"
+#include "yardpass/setup/setup.h"
 
 namespace yardpass::detail {
 
@@ -16,9 +16,14 @@ inline double rounded(double value) { return std::round(value * 1e6) / 1e6; }
 inline Json triple(const Vec3& p) { return Json::array({rounded(p.x()), rounded(p.y()), rounded(p.z())}); }
 inline Json box(const Box3& b) { return {{"min", triple(b.min())}, {"max", triple(b.max())}}; }
 
+/// As text of a file. Names may hold bytes that are no UTF-8: they become U+FFFD.
+inline std::string dumped(const Json& json) {
+  return json.dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
+}
+
 /// Where the part comes from, and what was done to it.
-Json part_file_json(const JobWorld& world);
+Json part_file_json(const JobSetup& setup);
 /// The regions that the job names.
-Json named_regions_json(const JobWorld& world);
+Json named_regions_json(const JobSetup& setup);
 
 }  // namespace yardpass::detail

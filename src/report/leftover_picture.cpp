@@ -33,7 +33,7 @@ void draw_leftover(const Report& report, const Box2& box, const std::filesystem:
   const Leftover& left = report.judged.leftover;
   const Stock& stock = report.judged.judgement.stock;
   draw_title(canvas, "Why material is left",
-             fmt::format("{}; places with more than {:g} mm at the end of the program", report.job.title,
+             fmt::format("{}; places with more than {:g} mm at the end of the program", report.job().title,
                          left.limit_mm));
   const PlanView view(box, kPlot);
   const double half = 0.5 / view.scale();

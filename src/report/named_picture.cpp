@@ -26,11 +26,11 @@ struct Entry {
 /// The part with its lids and extensions, and the entry of the legend that each triangle belongs to.
 class NamedSurfaces {
  public:
-  explicit NamedSurfaces(const JobWorld& world)
-      : mesh_(world.part->mesh()), owner_(mesh_.triangles.size(), -1) {
+  explicit NamedSurfaces(const JobSetup& setup)
+      : mesh_(setup.part->mesh()), owner_(mesh_.triangles.size(), -1) {
     // The smallest region last, so that it is seen where regions overlap.
     std::vector<const NamedRegion*> regions;
-    for (const NamedRegion& region : world.regions) regions.push_back(&region);
+    for (const NamedRegion& region : setup.regions) regions.push_back(&region);
     std::stable_sort(regions.begin(), regions.end(),
                      [](const NamedRegion* a, const NamedRegion* b) { return a->area_mm2 > b->area_mm2; });
     for (const NamedRegion* region : regions) {
@@ -38,18 +38,18 @@ class NamedSurfaces {
       for (std::size_t t = 0; t < region->set.size(); ++t)
         if (region->set[t]) owner_[t] = number;
     }
-    for (const GuideSurface& guide : world.lids) add_surface("lid", guide);
-    for (const GuideSurface& guide : world.extensions) add_surface("extension", guide);
-    for (const GuideSurface& guide : world.guide_surfaces) add_surface("guide surface", guide);
-    for (const GuideSurface& guide : world.guards)
+    for (const GuideSurface& guide : setup.lids) add_surface("lid", guide);
+    for (const GuideSurface& guide : setup.extensions) add_surface("extension", guide);
+    for (const GuideSurface& guide : setup.guide_surfaces) add_surface("guide surface", guide);
+    for (const GuideSurface& guide : setup.guards)
       if (!guide.mesh.triangles.empty()) add_surface("guard", guide);
-    for (const NamedCurves& curves : world.curves) {
+    for (const NamedCurves& curves : setup.curves) {
       double all = 0;
       for (const Curve& curve : curves.curves) all += length(curve);
       add(fmt::format("curve \"{}\", {:.1f} mm", curves.name, all));
       entries_.back().is_line = true;
     }
-    for (const NamedBoundary& boundary : world.boundaries) {
+    for (const NamedBoundary& boundary : setup.boundaries) {
       add(fmt::format("boundary \"{}\", {:.0f} mm2", boundary.name, boundary.area.area_mm2()));
       entries_.back().is_line = true;
     }
@@ -76,12 +76,12 @@ class NamedSurfaces {
 };
 
 /// Curves over the part in both views, also where it hides them.
-void draw_curves(Canvas& canvas, const PartView& above, const PartView& corner, const JobWorld& world,
+void draw_curves(Canvas& canvas, const PartView& above, const PartView& corner, const JobSetup& setup,
                  const std::vector<Entry>& entries, std::size_t first) {
   for (const PartView* view : {&above, &corner}) {
     canvas.clip(view->frame());
-    for (std::size_t k = 0; k < world.curves.size(); ++k)
-      for (const Curve& curve : world.curves[k].curves) {
+    for (std::size_t k = 0; k < setup.curves.size(); ++k)
+      for (const Curve& curve : setup.curves[k].curves) {
         canvas.move_to(view->to_page(curve.points.front()));
         for (const Vec3& p : curve.points) canvas.line_to(view->to_page(p));
         if (curve.closed) canvas.line_to(view->to_page(curve.points.front()));
@@ -93,15 +93,15 @@ void draw_curves(Canvas& canvas, const PartView& above, const PartView& corner, 
 
 }  // namespace
 
-bool has_named(const JobWorld& world) {
-  return !world.regions.empty() || !world.boundaries.empty() || !world.lids.empty() ||
-         !world.extensions.empty() || !world.guards.empty() || !world.guide_surfaces.empty() ||
-         !world.curves.empty();
+bool has_named(const JobSetup& setup) {
+  return !setup.regions.empty() || !setup.boundaries.empty() || !setup.lids.empty() ||
+         !setup.extensions.empty() || !setup.guards.empty() || !setup.guide_surfaces.empty() ||
+         !setup.curves.empty();
 }
 
 void draw_named(const Inspection& inspection, const std::filesystem::path& file) {
-  const JobWorld& world = inspection.world;
-  const NamedSurfaces surfaces(world);
+  const JobSetup& setup = inspection.setup;
+  const NamedSurfaces surfaces(setup);
   Canvas canvas(kWidth, kHeight);
   draw_title(canvas, inspection.title + ": what the job names",
              "regions by colour, smaller ones over larger ones; lids, extensions and guide surfaces as such; "
@@ -116,11 +116,11 @@ void draw_named(const Inspection& inspection, const std::filesystem::path& file)
     });
   std::size_t first = 0;
   while (first < surfaces.entries().size() && !surfaces.entries()[first].is_line) ++first;
-  draw_curves(canvas, above, corner, world, surfaces.entries(), first);
+  draw_curves(canvas, above, corner, setup, surfaces.entries(), first);
   canvas.clip(above.frame());
-  first += world.curves.size();
-  for (std::size_t k = 0; k < world.boundaries.size(); ++k)
-    for (const Polyline2& loop : world.boundaries[k].area.loops) {
+  first += setup.curves.size();
+  for (std::size_t k = 0; k < setup.boundaries.size(); ++k)
+    for (const Polyline2& loop : setup.boundaries[k].area.loops) {
       canvas.move_to(above.plan().to_page(loop.back()));
       for (const Vec2& p : loop) canvas.line_to(above.plan().to_page(p));
       // Where two boundaries share an edge, every second one is dashed so that both are seen.

@@ -3,12 +3,12 @@
 
 #include <filesystem>
 
-#include "yardpass/job/inspect.h"
+#include "yardpass/run/inspect.h"
 
 namespace yardpass::detail {
 
 /// Whether the job names anything that can be drawn.
-bool has_named(const JobWorld& world);
+bool has_named(const JobSetup& setup);
 /// From above and from a corner, each name in a colour of its own; boundaries as lines.
 void draw_named(const Inspection& inspection, const std::filesystem::path& file);
 

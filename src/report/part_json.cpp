@@ -23,8 +23,8 @@ Json trouble_json(const Trouble& trouble) {
   return {{"count", trouble.count}, {"places", places_json(trouble.places)}};
 }
 
-Json mesh_json(const JobWorld& world) {
-  const Diagnosis& d = world.diagnosis;
+Json mesh_json(const JobSetup& setup) {
+  const Diagnosis& d = setup.diagnosis;
   Json loops = Json::array();
   for (const OpenLoop& loop : d.open_loops)
     loops.push_back({{"length", rounded(loop.length_mm)},
@@ -37,10 +37,10 @@ Json mesh_json(const JobWorld& world) {
                     {"matters", remark.matters},
                     {"why", remark.why},
                     {"places", places_json(remark.places)}});
-  return {{"triangles", world.summary.triangles},
-          {"corners", world.summary.points},
+  return {{"triangles", setup.summary.triangles},
+          {"corners", setup.summary.points},
           {"closed", d.edges.closed()},
-          {"volume", rounded(world.summary.volume_mm3)},
+          {"volume", rounded(setup.summary.volume_mm3)},
           {"shells", d.shells},
           {"inside_out", d.inside_out},
           {"open_edges", d.edges.open},
@@ -114,10 +114,10 @@ Json boundary_json(const NamedBoundary& boundary) {
           {"junctions", junctions}};
 }
 
-Json regions_json(const JobWorld& world) {
+Json regions_json(const JobSetup& setup) {
   Json list = Json::array();
-  for (std::size_t i = 0; i < world.region_map.regions.size(); ++i) {
-    const SurfaceRegion& region = world.region_map.regions[i];
+  for (std::size_t i = 0; i < setup.region_map.regions.size(); ++i) {
+    const SurfaceRegion& region = setup.region_map.regions[i];
     Json json{{"number", i + 1},
               {"kind", name_of(region.kind)},
               {"area", rounded(region.area_mm2)},
@@ -128,7 +128,7 @@ Json regions_json(const JobWorld& world) {
               {"at", triple(region.at)},
               {"neighbours", region.neighbours}};
     if (region.bend_radius_mm > 0) json["radius"] = rounded(region.bend_radius_mm);
-    if (region.group >= 0) json["group"] = world.record.groups[static_cast<std::size_t>(region.group)];
+    if (region.group >= 0) json["group"] = setup.record.groups[static_cast<std::size_t>(region.group)];
     list.push_back(json);
   }
   return list;
@@ -145,9 +145,9 @@ Json place_json(const PlaceFound& place) {
 
 namespace detail {
 
-Json part_file_json(const JobWorld& world) {
-  const PartRecord& record = world.record;
-  const Placement& placement = world.job.part.placement;
+Json part_file_json(const JobSetup& setup) {
+  const PartRecord& record = setup.record;
+  const Placement& placement = setup.job.part.placement;
   Json repairs = Json::array(), turns = Json::array(), matrix = Json::array();
   for (const RepairCount& repair : record.repairs)
     repairs.push_back({{"repair", name_of(repair.repair)}, {"triangles", repair.triangles}});
@@ -159,11 +159,11 @@ Json part_file_json(const JobWorld& world) {
     for (int column = 0; column < 4; ++column) numbers.push_back(record.matrix(row, column));
     matrix.push_back(numbers);
   }
-  return {{"name", world.job.part.mesh.filename().string()},
+  return {{"name", setup.job.part.mesh.filename().string()},
           {"format", record.format},
           {"unit", name_of(record.unit)},
           {"unit_from", record.unit_source},
-          {"weld", world.job.part.read.weld_mm},
+          {"weld", setup.job.part.read.weld_mm},
           {"welded_corners", record.welded},
           {"groups", record.groups},
           {"notes", record.notes},
@@ -176,9 +176,9 @@ Json part_file_json(const JobWorld& world) {
             {"matrix", matrix}}}};
 }
 
-Json named_regions_json(const JobWorld& world) {
+Json named_regions_json(const JobSetup& setup) {
   Json list = Json::array();
-  for (const NamedRegion& region : world.regions)
+  for (const NamedRegion& region : setup.regions)
     list.push_back({{"name", region.name},
                     {"area", rounded(region.area_mm2)},
                     {"box", box(region.box)},
@@ -188,8 +188,8 @@ Json named_regions_json(const JobWorld& world) {
 
 }  // namespace detail
 
-std::string placement_words(const JobWorld& world) {
-  const Placement& placement = world.job.part.placement;
+std::string placement_words(const JobSetup& setup) {
+  const Placement& placement = setup.job.part.placement;
   std::string words;
   const auto add = [&](const std::string& more) { words += (words.empty() ? "" : ", ") + more; };
   const char* axes[] = {"X", "Y", "Z"};
@@ -203,36 +203,36 @@ std::string placement_words(const JobWorld& world) {
     add(fmt::format("turned by {:g} degrees about {}", turn.angle_deg, axes[static_cast<int>(turn.axis)]));
   if (!placement.move.isZero())
     add(fmt::format("moved by {:g}, {:g}, {:g}", placement.move.x(), placement.move.y(), placement.move.z()));
-  if (world.job.part.origin) {
+  if (setup.job.part.origin) {
     // The zero point of the program, told in coordinates before it was set.
-    const Vec3 origin = placement.move - world.record.matrix.col(3);
+    const Vec3 origin = placement.move - setup.record.matrix.col(3);
     add(fmt::format("origin at {:.6g}, {:.6g}, {:.6g}", origin.x(), origin.y(), origin.z()));
   }
   return words;
 }
 
 std::string inspection_json(const Inspection& inspection) {
-  const JobWorld& world = inspection.world;
+  const JobSetup& setup = inspection.setup;
   Json json{{"yardpass", YARDPASS_VERSION},
             {"title", inspection.title},
             {"units", "mm"},
-            {"file", detail::part_file_json(world)},
-            {"box", box(world.summary.box)},
-            {"mesh", mesh_json(world)},
+            {"file", detail::part_file_json(setup)},
+            {"box", box(setup.summary.box)},
+            {"mesh", mesh_json(setup)},
             {"survey", survey_json(inspection.survey)},
             {"splitting",
-             {{"crease_angle", world.job.splitting.crease_deg},
-              {"bend_radius", rounded(world.region_map.bend_radius_mm)},
-              {"bend_radius_from_part", world.region_map.bend_from_part},
-              {"total_turn", world.job.splitting.total_turn_deg},
-              {"crumb_area", rounded(world.region_map.crumb_mm2)},
-              {"crumbs_joined", world.region_map.crumbs}}},
-            {"regions", regions_json(world)},
-            {"named_regions", detail::named_regions_json(world)}};
+             {{"crease_angle", setup.job.splitting.crease_deg},
+              {"bend_radius", rounded(setup.region_map.bend_radius_mm)},
+              {"bend_radius_from_part", setup.region_map.bend_from_part},
+              {"total_turn", setup.job.splitting.total_turn_deg},
+              {"crumb_area", rounded(setup.region_map.crumb_mm2)},
+              {"crumbs_joined", setup.region_map.crumbs}}},
+            {"regions", regions_json(setup)},
+            {"named_regions", detail::named_regions_json(setup)}};
   json["curves"] = Json::array();
-  for (const NamedCurves& named : world.curves) json["curves"].push_back(curves_json(named));
+  for (const NamedCurves& named : setup.curves) json["curves"].push_back(curves_json(named));
   json["boundaries"] = Json::array();
-  for (const NamedBoundary& boundary : world.boundaries)
+  for (const NamedBoundary& boundary : setup.boundaries)
     json["boundaries"].push_back(boundary_json(boundary));
   json["sharp_edge_pieces"] = Json::array();
   for (const Curve& edge : inspection.edges) json["sharp_edge_pieces"].push_back(curve_json(edge));
@@ -255,7 +255,7 @@ std::string inspection_json(const Inspection& inspection) {
     json["circle"] = circle ? Json{{"radius", rounded(circle->radius_mm)}, {"centre", triple(circle->centre)}}
                             : Json(nullptr);
   }
-  return json.dump(2) + "\n";
+  return detail::dumped(json);
 }
 
 }  // namespace yardpass

@@ -81,15 +81,15 @@ class TwoViews {
 };
 
 std::string size_words(const Inspection& inspection) {
-  const Box3& box = inspection.world.summary.box;
+  const Box3& box = inspection.setup.summary.box;
   return fmt::format("X {:.6g} to {:.6g}, Y {:.6g} to {:.6g}, Z {:.6g} to {:.6g} mm; {} triangles",
                      box.min().x(), box.max().x(), box.min().y(), box.max().y(), box.min().z(), box.max().z(),
-                     inspection.world.summary.triangles);
+                     inspection.setup.summary.triangles);
 }
 
 void draw_heights(const Inspection& inspection, TwoViews& views, const std::filesystem::path& file) {
-  const Mesh& mesh = inspection.world.part->mesh();
-  const Box3& box = inspection.world.part->box();
+  const Mesh& mesh = inspection.setup.part->mesh();
+  const Box3& box = inspection.setup.part->box();
   const double low = inspection.survey.lowest_seen_z, high = box.max().z();
   Canvas canvas(detail::kWidth, detail::kHeight);
   detail::draw_title(canvas, inspection.title + ": heights", size_words(inspection));
@@ -140,9 +140,9 @@ constexpr std::array<SlopeColour, 8> kSlopes{{{0.1, 0xf7f7f7},
 constexpr unsigned kUndercut = 0xc51b7d, kUnderside = 0x999999;
 
 void draw_slopes(const Inspection& inspection, TwoViews& views, const std::filesystem::path& file) {
-  const Mesh& mesh = inspection.world.part->mesh();
+  const Mesh& mesh = inspection.setup.part->mesh();
   std::vector<std::uint8_t> hidden(mesh.triangles.size(), 0);
-  for (const SurfaceSample& sample : sample_surface(inspection.world.part, 40000)) {
+  for (const SurfaceSample& sample : sample_surface(inspection.setup.part, 40000)) {
     if (sample.sight == SurfaceSample::Sight::undercut) hidden[static_cast<std::size_t>(sample.triangle)] = 1;
     if (sample.sight == SurfaceSample::Sight::underside)
       hidden[static_cast<std::size_t>(sample.triangle)] = 2;
@@ -186,11 +186,11 @@ Colour reach_colour(std::size_t reaching, std::size_t count) {
 }
 
 void draw_reach(const Inspection& inspection, const std::filesystem::path& file, const Progress& progress) {
-  const Mesh& mesh = inspection.world.part->mesh();
+  const Mesh& mesh = inspection.setup.part->mesh();
   const Survey& survey = inspection.survey;
   std::vector<double> diameters;
   for (const BallReach& reach : survey.reach) diameters.push_back(reach.diameter_mm);
-  const ReachProbe probe(inspection.world.part, diameters, survey.reach_tolerance_mm);
+  const ReachProbe probe(inspection.setup.part, diameters, survey.reach_tolerance_mm);
   // One answer for squares of some pixels from above.
   const PartView view(mesh, {64, 84, 910, 640}, 0, 90);
   constexpr int kSquare = 3;
@@ -259,12 +259,6 @@ void draw_reach(const Inspection& inspection, const std::filesystem::path& file,
 
 }  // namespace
 
-std::string percent_words(double share) {
-  if (share > 0 && share < 0.0005) return "below 0.1 %";
-  if (share < 1 && share > 0.9995) return "above 99.9 %";
-  return fmt::format("{:.1f} %", 100 * share);
-}
-
 std::string slope_words(const Survey& survey, std::size_t index) {
   if (index == 0) return "level";
   if (index + 1 == survey.slopes.size()) return "upright";
@@ -282,7 +276,7 @@ std::string smallest_hollow_words(const Survey& survey) {
 
 std::vector<Picture> draw_inspection(const Inspection& inspection, const std::filesystem::path& folder,
                                      const Progress& progress) {
-  TwoViews views(inspection.world.part->mesh());
+  TwoViews views(inspection.setup.part->mesh());
   report(progress, 0.1);
   draw_heights(inspection, views, folder / "part.png");
   report(progress, 0.2);
@@ -298,7 +292,7 @@ std::vector<Picture> draw_inspection(const Inspection& inspection, const std::fi
     detail::draw_sharp_edges(inspection, folder / "sharp-edges.png");
     pictures.push_back({"sharp-edges.png", "Sharp edges by number"});
   }
-  if (detail::has_named(inspection.world)) {
+  if (detail::has_named(inspection.setup)) {
     detail::draw_named(inspection, folder / "named.png");
     pictures.push_back({"named.png", "What the job names"});
   }

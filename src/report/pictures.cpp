@@ -5,7 +5,10 @@
 
 #include "report/leftover_picture.h"
 #include "report/plot.h"
+#include "report/run_pictures.h"
 #include "yardpass/contact/tip_surface.h"
+#include "yardpass/geom/text.h"
+#include "yardpass/report/figures.h"
 #include "yardpass/report/report.h"
 
 namespace yardpass {
@@ -75,7 +78,8 @@ std::vector<Stroke> strokes_of(const Report& report, std::int32_t operation) {
   for (const ProgramMove& move : report.judged.program.moves) {
     if (move.operation != operation || (move.rapid() && move.from.z() >= kChangeHeight)) continue;
     MoveKind kind = move.rapid() ? MoveKind::rapid : MoveKind::cut;
-    if (report.posted && !move.rapid()) kind = report.posted->kinds[static_cast<std::size_t>(move.line) - 1];
+    const Move* planned = report.run && !move.rapid() ? move_of_line(*report.run, move.line) : nullptr;
+    if (planned) kind = planned->kind;
     const std::vector<Vec3> points = report.judged.program.points_of(move, 0.01);
     for (std::size_t k = 0; k + 1 < points.size(); ++k) strokes.push_back({kind, points[k], points[k + 1]});
   }
@@ -149,16 +153,16 @@ void draw_path(const Report& report, std::size_t index, const Shading& shading, 
                const std::filesystem::path& file) {
   const OperationReport& operation = report.operations[index];
   Canvas canvas(kWidth, kHeight);
-  draw_title(canvas, fmt::format("{}. {}", index + 1, operation.name),
+  draw_title(canvas, fmt::format("{}. {}", operation.number, operation.name),
              fmt::format("{}, T{} {}; toolpath over the part, seen from above", operation.strategy,
                          operation.judged.tool, operation.tool ? operation.tool->name : ""));
   const PlanView view(box, kPlot);
   canvas.paint(view.frame(), [&](const Vec2& p) { return shading.at(view.to_part(p)); });
-  const auto strokes = strokes_of(report, static_cast<std::int32_t>(index));
+  const auto strokes = strokes_of(report, operation.in_program);
   canvas.clip(view.frame());
   draw_strokes(canvas, view, strokes, strokes.size() > 20000 ? 0.5 : 0.9);
   for (const auto& finding : report.judged.judgement.findings)
-    if (finding.operation == static_cast<std::int32_t>(index))
+    if (finding.operation == operation.in_program)
       canvas.circle(view.to_page(plan(finding.at)), 9, hex(0x000000), 2.5);
   canvas.unclip();
   draw_axes(canvas, view);
@@ -168,13 +172,9 @@ void draw_path(const Report& report, std::size_t index, const Shading& shading, 
     canvas.text({kPanel + 230, top}, value, 13, kInk, Canvas::Align::right);
     top += 20;
   };
-  row("time", clock(operation.judged.time.all_s()));
-  row("at feed", fmt::format("{:.2f} m", operation.judged.feed_mm / 1000));
-  row("rapid", fmt::format("{:.2f} m", operation.judged.rapid_mm / 1000));
-  row("retracts", fmt::format("{}", operation.judged.retracts));
-  row("moves", fmt::format("{}", operation.judged.moves));
-  row("least clearance", fmt::format("{:.4f} mm", operation.judged.least_clearance_mm));
-  draw_detail(canvas, report.world.part, strokes, top + 20);
+  for (const Figure& figure : all_figures())
+    if (figure.places & kOnPicture) row(figure.heading, in_words(figure, operation));
+  draw_detail(canvas, report.setup.part, strokes, top + 20);
   canvas.save(file);
 }
 
@@ -218,11 +218,11 @@ void draw_colour_bar(Canvas& canvas, double top) {
   swatch(kNoPart, "no part here");
 }
 
-void draw_excess(const Report& report, const Box2& box, const std::filesystem::path& file) {
+void draw_excess_map(const Report& report, const Box2& box, const std::filesystem::path& file) {
   Canvas canvas(kWidth, kHeight);
   draw_title(canvas, "Material left at the end",
-             fmt::format("{}; simulated from the program as read back, cells of {:g} mm", report.job.title,
-                         report.world.cell_mm));
+             fmt::format("{}; simulated from the program as read back, cells of {:g} mm", report.job().title,
+                         report.setup.cell_mm));
   const PlanView view(box, kPlot);
   const Stock& stock = report.judged.judgement.stock;
   const ExcessMap& map = report.judged.excess;
@@ -249,7 +249,7 @@ void draw_excess(const Report& report, const Box2& box, const std::filesystem::p
   });
   canvas.clip(view.frame());
   for (const OperationReport& operation : report.operations) {
-    const Region area = area_of(report.world, operation.name);
+    const Region area = area_of(report.setup, report.settled, operation.number);
     for (const auto& loop : area.loops) {
       canvas.move_to(view.to_page(loop.back()));
       for (const Vec2& p : loop) canvas.line_to(view.to_page(p));
@@ -274,24 +274,52 @@ void draw_excess(const Report& report, const Box2& box, const std::filesystem::p
 
 }  // namespace
 
-std::vector<Picture> draw_pictures(const Report& report, const std::filesystem::path& folder) {
-  Box2 box = plan(report.world.block);
+namespace detail {
+
+Box2 plan_of_block(const Report& report) {
+  Box2 box = plan(report.setup.block);
   const double pad = 0.03 * box.sizes().maxCoeff();
   box.extend(Vec2(box.min().array() - pad));
   box.extend(Vec2(box.max().array() + pad));
+  return box;
+}
+
+void draw_paths(OutputSource& source) {
+  const Report& report = source.report;
+  const Box2 box = plan_of_block(report);
   const PlanView view(box, kPlot);
-  const Shading shading(report.world.part, box, 1 / view.scale());
-  std::vector<Picture> pictures;
+  const Shading shading(report.setup.part, box, 1 / view.scale());
   for (std::size_t i = 0; i < report.operations.size(); ++i) {
-    pictures.push_back(
-        {fmt::format("path-{}.png", i + 1), fmt::format("Toolpath of \"{}\"", report.operations[i].name)});
-    draw_path(report, i, shading, box, folder / pictures.back().file);
+    const OperationReport& operation = report.operations[i];
+    if (!operation.has_moves()) continue;
+    std::size_t again = 1;  // a program may come back to an operation
+    for (std::size_t k = 0; k < i; ++k) again += report.operations[k].number == operation.number;
+    source.pictures.push_back(
+        {again == 1 ? fmt::format("path-{}.png", operation.number)
+                    : fmt::format("path-{}-{}.png", operation.number, again),
+         operation.number > 0
+             ? fmt::format("Toolpath of operation {} \"{}\"", operation.number, one_line(operation.name))
+             : "Toolpath of moves that name no operation"});
+    draw_path(report, i, shading, box, source.folder / source.pictures.back().file);
   }
-  pictures.push_back({"excess.png", "Material left on the part at the end"});
-  draw_excess(report, box, folder / pictures.back().file);
-  pictures.push_back({"left.png", "Why material is left"});
-  detail::draw_leftover(report, box, folder / pictures.back().file);
-  return pictures;
+}
+
+void draw_excess(OutputSource& source) {
+  source.pictures.push_back({"excess.png", "Material left on the part at the end"});
+  draw_excess_map(source.report, plan_of_block(source.report), source.folder / "excess.png");
+}
+
+void draw_left(OutputSource& source) {
+  source.pictures.push_back({"left.png", "Why material is left"});
+  draw_leftover(source.report, plan_of_block(source.report), source.folder / "left.png");
+}
+
+}  // namespace detail
+
+std::vector<Picture> draw_pictures(const Report& report, const std::filesystem::path& folder) {
+  OutputSource source{report, {}, false, folder};
+  for (const auto draw : {detail::draw_paths, detail::draw_excess, detail::draw_left}) draw(source);
+  return std::move(source.pictures);
 }
 
 }  // namespace yardpass

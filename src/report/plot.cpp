@@ -4,6 +4,8 @@
 
 #include <fmt/format.h>
 
+#include "yardpass/geom/text.h"
+
 namespace yardpass::detail {
 
 double round_step(double wanted) {
@@ -35,8 +37,8 @@ void draw_axes(Canvas& canvas, const PlanView& view) {
 }
 
 void draw_title(Canvas& canvas, const std::string& title, const std::string& below) {
-  canvas.text({24, 30}, title, 19, kInk, Canvas::Align::left, true);
-  canvas.text({24, 50}, below, 13, kFaint);
+  canvas.text({24, 30}, shortened(one_line(title), 110), 19, kInk, Canvas::Align::left, true);
+  canvas.text({24, 50}, shortened(one_line(below), 180), 13, kFaint);
 }
 
 double draw_swatch(Canvas& canvas, double left, double top, const Colour& colour, const std::string& words) {

@@ -121,13 +121,13 @@ void draw_table(Canvas& canvas, const RegionMap& map, const std::vector<std::siz
 }  // namespace
 
 void draw_regions(const Inspection& inspection, const std::filesystem::path& file) {
-  const RegionMap& map = inspection.world.region_map;
-  const Mesh& mesh = inspection.world.part->mesh();
+  const RegionMap& map = inspection.setup.region_map;
+  const Mesh& mesh = inspection.setup.part->mesh();
   Canvas canvas(kWidth, kHeight);
   draw_title(
       canvas, inspection.title + ": regions",
       fmt::format("{} regions; creases of more than {:g}\u00b0{}", map.regions.size(),
-                  inspection.world.job.splitting.crease_deg,
+                  inspection.setup.job.splitting.crease_deg,
                   map.bend_radius_mm > 0
                       ? fmt::format("; bends tighter than {:.3g} mm apart from the rest", map.bend_radius_mm)
                       : ""));

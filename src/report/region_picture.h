@@ -3,7 +3,7 @@
 
 #include <filesystem>
 
-#include "yardpass/job/inspect.h"
+#include "yardpass/run/inspect.h"
 
 namespace yardpass::detail {
 

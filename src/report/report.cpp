@@ -7,74 +7,88 @@
 
 #include <fmt/format.h>
 
+#include "yardpass/geom/text.h"
+#include "yardpass/report/figures.h"
+
 namespace yardpass {
-
-std::string clock(double seconds) {
-  const auto total = static_cast<long>(std::lround(seconds));
-  if (total < 3600) return fmt::format("{}:{:02}", total / 60, total % 60);
-  return fmt::format("{}:{:02}:{:02}", total / 3600, total / 60 % 60, total % 60);
-}
-
-std::string in_words(const Finding& finding) {
-  if (finding.kind == FindingKind::undercut_cutter)
-    return fmt::format("line {}: {}: below an overhang nothing is seen yet", finding.line,
-                       name_of(finding.kind));
-  std::string text =
-      fmt::format("line {}: {} {:.3f} mm deep at X {:.3f} Y {:.3f} Z {:.3f}", finding.line,
-                  name_of(finding.kind), finding.depth_mm, finding.at.x(), finding.at.y(), finding.at.z());
-  if (finding.moves > 1)
-    text += fmt::format(" ({} moves, deepest in line {})", finding.moves, finding.worst_line);
-  if (!finding.guard.empty()) text += fmt::format(", guard \"{}\"", finding.guard);
-  if (!finding.accepted_because.empty()) text += fmt::format(", accepted: {}", finding.accepted_because);
-  return text;
-}
 
 namespace {
 
-double allowance_of(const Job& job, const std::string& name) {
-  for (const OperationJob& operation : job.operations)
-    if (operation.name == name) return operation.allowance_mm.value_or(0);
-  return 0;
+/// An operation of the program, or one of the job that the program has no moves of.
+OperationReport entry_of(const Job& job, const std::vector<Settled>& settled, const Program& program,
+                         std::int32_t in_program, std::int32_t number) {
+  OperationReport entry;
+  entry.number = number;
+  entry.in_program = in_program;
+  entry.settled = settled_of(settled, number);
+  if (const OperationJob* known = job.operation_numbered(number)) {
+    entry.name = known->name;
+    entry.strategy = known->strategy;
+  } else {
+    const ProgramOperation& said = program.operations[static_cast<std::size_t>(in_program)];
+    entry.name = number == 0 ? "(names no operation)" : said.words;
+  }
+  return entry;
 }
 
-void add_operations(Report& report, const std::vector<OperationResult>* planned) {
-  const JudgedProgram& judged = report.judged;
-  // Ridges are what was cut: what is left on purpose or out of reach is none.
-  ExcessMap wanted = judged.excess;
-  for (std::size_t i = 0; i < wanted.excess_mm.size(); ++i)
+/// In the order of the program; those of the job that it lacks stand behind the one that comes before them in the job.
+std::vector<OperationReport> entries_of(const Job& job, const std::vector<Settled>& settled, const Program& program) {
+  std::vector<OperationReport> entries;
+  for (std::size_t k = 0; k < program.operations.size(); ++k)
+    entries.push_back(
+        entry_of(job, settled, program, static_cast<std::int32_t>(k), program.operations[k].number));
+  std::size_t behind = 0;
+  for (const Settled& one : settled) {
+    const auto at = std::find_if(entries.begin(), entries.end(),
+                                 [&](const OperationReport& entry) { return entry.number == one.number; });
+    if (at == entries.end())
+      entries.insert(entries.begin() + static_cast<std::ptrdiff_t>(behind++),
+                     entry_of(job, settled, program, -1, one.number));
+    else
+      behind = static_cast<std::size_t>(at - entries.begin()) + 1;
+  }
+  return entries;
+}
+
+/// Ridges are what was cut: what is left on purpose or out of reach is none.
+ExcessMap without_what_is_meant(const JudgedProgram& judged) {
+  ExcessMap cut = judged.excess;
+  for (std::size_t i = 0; i < cut.excess_mm.size(); ++i)
     if (judged.leftover.why[i] == LeftBecause::on_purpose ||
         judged.leftover.why[i] == LeftBecause::out_of_reach)
-      wanted.excess_mm[i] = std::numeric_limits<float>::quiet_NaN();
-  for (const OperationJudgement& operation : judged.judgement.operations) {
-    OperationReport entry;
-    entry.name = operation.name;
-    entry.judged = operation;
-    for (const OperationJob& known : report.job.operations)
-      if (known.name == operation.name)
-        entry.strategy = known.strategy, entry.intended_depth_mm = known.intended_depth_mm;
-    for (const Tool& tool : report.job.tools)
-      if (tool.number == operation.tool) entry.tool = &tool;
-    if (planned)
-      for (const OperationResult& result : *planned)
-        if (result.name == operation.name) entry.planned = &result;
-    entry.excess_after =
-        judged.after_operation[static_cast<std::size_t>(&operation - judged.judgement.operations.data())];
-    entry.excess = statistics(judged.excess, judged.judgement.stock, area_of(report.world, operation.name));
-    entry.measured_scallop_mm =
-        statistics(wanted, judged.judgement.stock, area_of(report.world, operation.name)).p99_mm -
-        allowance_of(report.job, operation.name);
-    report.operations.push_back(std::move(entry));
+      cut.excess_mm[i] = std::numeric_limits<float>::quiet_NaN();
+  return cut;
+}
+
+void add_operations(Report& report) {
+  const JudgedProgram& judged = report.judged;
+  const ExcessMap cut = without_what_is_meant(judged);
+  report.operations = entries_of(report.job(), report.settled, judged.program);
+  for (OperationReport& entry : report.operations) {
+    if (entry.has_moves()) {
+      const auto k = static_cast<std::size_t>(entry.in_program);
+      entry.judged = judged.judgement.operations[k];
+      entry.excess_after = judged.after_operation[k];
+      for (const Tool& tool : report.job().tools)
+        if (tool.number == entry.judged.tool) entry.tool = &tool;
+    } else {
+      entry.judged.number = entry.number;
+      entry.tool = &entry.settled->tool;
+      entry.judged.tool = entry.tool->number;
+    }
+    if (report.run && entry.settled)
+      entry.planned = &report.run->planned[static_cast<std::size_t>(entry.settled - report.settled.data())];
+    const Region area = area_of(report.setup, report.settled, entry.number);
+    entry.excess = statistics(judged.excess, judged.judgement.stock, area);
+    entry.measured_scallop_mm = statistics(cut, judged.judgement.stock, area).p99_mm -
+                                (entry.settled ? entry.settled->values.allowance.greatest_mm() : 0);
   }
 }
 
-}  // namespace
-
-namespace {
-
 /// Area of faces that hang over: a height map sees nothing below them. Faces at the bottom do not count.
-double undercut_of(const JobWorld& world) {
-  const Mesh& mesh = world.part->mesh();
-  const double bottom = world.part->box().min().z() + 1e-3;
+double undercut_of(const JobSetup& setup) {
+  const Mesh& mesh = setup.part->mesh();
+  const double bottom = setup.part->box().min().z() + 1e-3;
   double area = 0;
   for (std::size_t t = 0; t < mesh.triangles.size(); ++t) {
     const Vec3 normal = (mesh.corner(t, 1) - mesh.corner(t, 0)).cross(mesh.corner(t, 2) - mesh.corner(t, 0));
@@ -93,22 +107,31 @@ std::vector<std::string> not_judged(const Report& report) {
   if (report.undercut_mm2 > 0)
     words.push_back(fmt::format("{:.1f} mm2 of undercut faces: material below an overhang is not seen",
                                 report.undercut_mm2));
-  for (const OperationReport& operation : report.operations)
-    if (operation.tool && operation.tool->undercuts())
+  for (const OperationReport& operation : report.operations) {
+    if (operation.has_moves() && operation.tool && operation.tool->undercuts())
       words.push_back(fmt::format("what T{} \"{}\", an undercut cutter, does below an overhang",
                                   operation.judged.tool, operation.tool->name));
+    if (operation.has_moves() && !operation.settled && operation.judged.moves > 0)
+      words.push_back(fmt::format(
+          "{}: it is none of the job's active operations, so what they state and keep away from does not count for it",
+          report.operation_words(operation.in_program)));
+  }
   return words;
 }
 
 /// By the lines of the program that we posted: what each move is for.
-void tell_kinds_apart(Report& report, const PostedProgram& posted) {
+void tell_kinds_apart(Report& report) {
   const Program& program = report.judged.program;
-  const std::vector<double> seconds = seconds_of_moves(program, report.job.machine);
+  const std::vector<double> seconds = seconds_of_moves(program, report.job().machine);
+  std::vector<OperationReport*> entries(program.operations.size(), nullptr);
+  for (OperationReport& entry : report.operations)
+    if (entry.has_moves()) entries[static_cast<std::size_t>(entry.in_program)] = &entry;
   for (std::size_t i = 0; i < program.moves.size(); ++i) {
     const ProgramMove& move = program.moves[i];
     if (move.rapid()) continue;
-    OperationReport& operation = report.operations[static_cast<std::size_t>(move.operation)];
-    switch (posted.kinds[static_cast<std::size_t>(move.line) - 1]) {
+    OperationReport& operation = *entries[static_cast<std::size_t>(move.operation)];
+    const Move* planned = report.run ? move_of_line(*report.run, move.line) : nullptr;
+    switch (planned ? planned->kind : MoveKind::cut) {
       case MoveKind::plunge:
       case MoveKind::ramp:
         operation.entry_s += seconds[i];
@@ -124,34 +147,53 @@ void tell_kinds_apart(Report& report, const PostedProgram& posted) {
 
 }  // namespace
 
+const OperationReport& Report::operation_of(std::int32_t in_program) const {
+  return *std::find_if(operations.begin(), operations.end(),
+                       [&](const OperationReport& entry) { return entry.in_program == in_program; });
+}
+
+std::string Report::operation_words(std::int32_t in_program) const {
+  const OperationReport& entry = operation_of(in_program);
+  if (entry.number == 0) return "moves that name no operation";
+  return fmt::format("operation {} \"{}\"", entry.number, one_line(entry.name));
+}
+
+std::int32_t Report::pass_of_line(std::int32_t line) const {
+  const Move* move = run ? move_of_line(*run, line) : nullptr;
+  if (!move) return 0;
+  const std::int32_t operation = run->posted.origin[static_cast<std::size_t>(line) - 1].operation;
+  return run->planned[static_cast<std::size_t>(operation)].path.pass_of(*move);
+}
+
 Report make_report(const RunResult& run) {
-  Report report{run.world.job, run.world, run.judged, &run.posted, {}, undercut_of(run.world), {}};
-  add_operations(report, &run.operations);
-  tell_kinds_apart(report, run.posted);
+  Report report{run.setup, run.operations, run.judged, &run, {}, undercut_of(run.setup), {}};
+  add_operations(report);
+  tell_kinds_apart(report);
   report.not_judged = not_judged(report);
   return report;
 }
 
-Report make_report(const JobWorld& world, const JudgedProgram& judged) {
-  Report report{world.job, world, judged, nullptr, {}, undercut_of(world), {}};
-  add_operations(report, nullptr);
-  for (OperationReport& operation : report.operations) operation.cut_s = operation.judged.time.feed_s;
+Report make_report(const JobSetup& setup, const std::vector<Settled>& settled, const JudgedProgram& judged) {
+  Report report{setup, settled, judged, nullptr, {}, undercut_of(setup), {}};
+  add_operations(report);
+  tell_kinds_apart(report);
   report.not_judged = not_judged(report);
   return report;
 }
 
-std::vector<const Finding*> worst_findings(const std::vector<Finding>& findings, std::size_t most) {
-  std::vector<const Finding*> list;
-  for (const Finding& finding : findings) list.push_back(&finding);
-  const Finding* first = list.empty() ? nullptr : list.front();
-  std::stable_sort(list.begin(), list.end(), [&](const Finding* a, const Finding* b) {
-    if ((a == first) != (b == first)) return a == first;
-    const bool open_a = a->accepted_because.empty(), open_b = b->accepted_because.empty();
-    return open_a != open_b ? open_a : a->depth_mm > b->depth_mm;
-  });
-  list.resize(std::min(list.size(), most));
-  std::sort(list.begin(), list.end());  // as they stand in the program
-  return list;
+std::string finding_words(const Report& report, const Finding& finding) {
+  const std::int32_t pass = report.pass_of_line(finding.worst_line);
+  return fmt::format("line {}: {}, {}{}", finding.line, in_words(finding),
+                     pass > 0 ? fmt::format("pass {} of ", pass) : "", report.operation_words(finding.operation));
+}
+
+std::vector<std::string> notes_of(const OperationReport& operation) {
+  std::vector<std::string> words;
+  if (operation.settled)
+    for (const Note& note : operation.settled->notes) words.push_back(in_words(note));
+  if (operation.planned)
+    for (const Note& note : operation.planned->notes) words.push_back(in_words(note));
+  return words;
 }
 
 std::string verdict_words(const Report& report) {
@@ -186,20 +228,17 @@ std::string left_words(const Report& report) {
   return words;
 }
 
-std::string times_table(const Program& program, const MachineMotion& machine) {
-  std::string text = fmt::format("{:<24} {:>9} {:>9} {:>9} {:>9} {:>9} {:>9} {:>20}\n", "operation", "time",
-                                 "at feed", "rapids", "retracts", "changes", "feed", "length over feed");
-  const std::vector<OperationTime> times = times_of(program, machine);
-  std::vector<double> feed_mm(times.size(), 0.0);
-  for (const ProgramMove& move : program.moves)
-    if (!move.rapid()) feed_mm[static_cast<std::size_t>(move.operation)] += program.length_of(move);
-  for (std::size_t k = 0; k < times.size(); ++k) {
-    const OperationTime& time = times[k];
-    text += fmt::format("{:<24} {:>9} {:>9} {:>9} {:>9} {:>9} {:>7.2f} m {:>20}\n", program.operations[k],
-                        clock(time.all_s()), clock(time.feed_s), clock(time.rapid_s), clock(time.retract_s),
-                        clock(time.tool_change_s), feed_mm[k] / 1000, clock(time.plain_s));
+std::string times_table(const Program& program, const Job& job) {
+  std::vector<OperationReport> operations = entries_of(job, {}, program);
+  const std::vector<OperationTime> times = times_of(program, job.machine);
+  for (const ProgramMove& move : program.moves) {
+    OperationReport& operation = operations[static_cast<std::size_t>(move.operation)];
+    if (!move.rapid()) operation.judged.feed_mm += program.length_of(move);
+    for (const Tool& tool : job.tools)
+      if (tool.number == move.tool) operation.tool = &tool;
   }
-  return text + total_time_words(program, machine) + "\n";
+  for (std::size_t k = 0; k < operations.size(); ++k) operations[k].judged.time = times[k];
+  return figures_table(operations, kTimesAlone) + total_time_words(program, job.machine) + "\n";
 }
 
 std::string total_time_words(const Program& program, const MachineMotion& machine) {

@@ -290,14 +290,15 @@ class Tile {
         const auto px = hn::Load(d, xs_ + static_cast<std::size_t>(column) + i);
         double* cells = heights + static_cast<std::size_t>(j * kBlockSide) + i;
         const auto before = hn::Load(d, cells);
-        const auto swept = height_at(px, py);
+        // Below the bottom there is no material to meet or to take.
+        const auto swept = hn::Max(height_at(px, py), bottom);
         const auto lower = hn::Lt(swept, before);
         if (hn::AllFalse(d, lower)) continue;
         met = true;
         std::uint8_t bits[8] = {};
         hn::StoreMaskBits(d, lower, bits);
         if (step.cuts) {
-          hn::Store(hn::IfThenElse(lower, hn::Max(swept, bottom), before), d, cells);
+          hn::Store(hn::IfThenElse(lower, swept, before), d, cells);
           for (std::size_t k = 0; k < hn::Lanes(d); ++k)
             if (bits[0] >> k & 1) last[static_cast<std::size_t>(j * kBlockSide) + i + k] = step.move;
           continue;
@@ -319,14 +320,14 @@ class Tile {
       double& height = heights_[block * kBlockCells + k];
       if (height <= low_z) continue;
       const int i = column + k % kBlockSide, j = row + k / kBlockSide;
-      const double swept = height_at(Vec2(xs_[i], ys_[j]));
+      const double swept = std::max(height_at(Vec2(xs_[i], ys_[j])), task_.bottom);
       if (swept >= height) continue;
       met = true;
       if (!step.cuts) {
         meet(swept, height, i, j, worst);
         continue;
       }
-      height = std::max(swept, task_.bottom);
+      height = swept;
       last_[block * kBlockCells + k] = step.move;
     }
     return met;
@@ -334,7 +335,7 @@ class Tile {
   void meet(double swept, double height, int column, int row, TileMeeting& worst) const {
     if (!(height - swept > worst.depth)) return;
     worst.depth = height - swept;
-    worst.at = Vec3(xs_[column], ys_[row], std::max(swept, task_.bottom));
+    worst.at = Vec3(xs_[column], ys_[row], swept);
   }
 
   /// Blocks that stand higher by less than this are passed over.

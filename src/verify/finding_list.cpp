@@ -29,7 +29,7 @@ std::vector<Finding> FindingList::take(const std::vector<AcceptedFinding>& accep
   for (Finding& finding : findings_)
     for (const AcceptedFinding& known : accepted)
       if (can_be_accepted(known.kind) && known.kind == finding.kind && finding.depth_mm <= known.up_to_mm &&
-          known.operation == program_.operations[static_cast<std::size_t>(finding.operation)])
+          known.operation == program_.operations[static_cast<std::size_t>(finding.operation)].number)
         finding.accepted_because = known.reason;
   return std::move(findings_);
 }

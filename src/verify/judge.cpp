@@ -65,7 +65,7 @@ std::vector<Vec3> tips_of(const Program& program, std::size_t operation) {
 std::vector<OperationJudgement> totals(const Program& program, const JudgeOptions& options,
                                        const std::vector<std::uint8_t>& removed) {
   std::vector<OperationJudgement> result(program.operations.size());
-  for (std::size_t k = 0; k < result.size(); ++k) result[k].name = program.operations[k];
+  for (std::size_t k = 0; k < result.size(); ++k) result[k].number = program.operations[k].number;
   const std::vector<OperationTime> times = times_of(program, options.machine);
   for (std::size_t k = 0; k < result.size(); ++k) result[k].time = times[k];
   for (std::size_t i = 0; i < program.moves.size(); ++i) {
@@ -111,8 +111,10 @@ bool Judgement::clean() const {
 }
 
 Judgement judge(const Program& given, const std::shared_ptr<const ContactPart>& part,
-                const std::vector<Tool>& tools, Stock stock, const JudgeOptions& options,
+                const std::vector<Tool>& given_tools, Stock stock, const JudgeOptions& options,
                 const Progress& progress) {
+  std::vector<Tool> tools;
+  for (const Tool& tool : given_tools) tools.push_back(completed(tool));
   std::optional<Program> first_lines, dog_legs;
   if (!given.moves.empty() && given.moves.back().line > options.up_to_line)
     first_lines = up_to_line(given, options.up_to_line);

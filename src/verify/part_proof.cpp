@@ -65,10 +65,10 @@ class PartProver {
       guards_.push_back({&guard, {}});
       for (const Tool& tool : tools) guards_.back().assemblies.emplace_back(guard.part, tool);
     }
-    for (const std::string& name : program.operations) {
+    for (const ProgramOperation& operation : program.operations) {
       const IntendedCut* found = nullptr;
       for (const IntendedCut& cut : options.intended)
-        if (cut.operation == name) found = &cut;
+        if (cut.operation == operation.number) found = &cut;
       intended_.push_back(found);
     }
   }
@@ -149,10 +149,7 @@ class PartProver {
   void prove_guard(std::size_t i, const Way& way, const GuardProof& proof_of, PartProof& proof) const {
     const ProgramMove& move = program_.moves[i];
     const auto& meant = proof_of.guard->operations;
-    if (!meant.empty() &&
-        std::find(meant.begin(), meant.end(),
-                  program_.operations[static_cast<std::size_t>(move.operation)]) == meant.end())
-      return;
+    if (!meant.empty() && std::find(meant.begin(), meant.end(), program_.number_of(move)) == meant.end()) return;
     const double clearance = proof_of.guard->clearance_mm;
     double missing = 0;
     for (const AssemblySurface::Body& body : proof_of.assemblies[tool_of_[i]].bodies())

@@ -80,7 +80,7 @@ TEST_F(Command, RunWritesAWholeFolderAndCheckAgrees) {
   EXPECT_EQ(result.code, 0) << result.error;
   EXPECT_EQ(result.error, "");  // no progress when piped
   EXPECT_HAS(result.out, "verdict: clean");
-  EXPECT_HAS(result.out, "values in force, finish");
+  EXPECT_HAS(result.out, "values in force, operation 2: finish");
   EXPECT_HAS(result.out, "written to result");
   for (const char* file : {"program.nc", "part.stl", "stock.stl", "report.json", "report.html", "path-1.png",
                            "path-2.png", "excess.png", "left.png", "toolpaths.obj"})
@@ -136,7 +136,7 @@ TEST_F(Command, RunWritesAWholeFolderAndCheckAgrees) {
              "verdict: clean, but only up to");
   const Result unknown = run("check result/program.nc --job job.toml --up-to-operation ruff");
   EXPECT_EQ(unknown.code, 2);
-  EXPECT_HAS(unknown.error, "there are: rough, finish");
+  EXPECT_HAS(unknown.error, "there are: 1 \"rough\", 2 \"finish\"");
   // A second run into the same folder replaces it.
   EXPECT_EQ(run("run job.toml --out result --quiet").code, 0);
 }
@@ -173,7 +173,7 @@ TEST_F(Command, CheckFindsAToolThatIsNotTheOneOfTheProgram) {
   EXPECT_EQ(check.code, 1);
   EXPECT_HAS(check.out, "finding: line ");
   EXPECT_HAS(check.out, ": gouge ");
-  EXPECT_HAS(check.out, "operation \"finish\"");
+  EXPECT_HAS(check.out, "operation 2 \"finish\"");
   const auto json = nlohmann::json::parse(contents(folder() / "judged" / "report.json"));
   EXPECT_EQ(json["verdict"], "findings");
   EXPECT_EQ(json["findings"][0]["kind"], "gouge");
@@ -188,7 +188,7 @@ TEST_F(Command, CheckFindsAMoveEditedATenthDeeper) {
   bool finishing = false;
   for (int moves = 0; std::getline(in, row); text += row + "\n") {
     ++line;
-    finishing |= row.find("operation: finish") != std::string::npos;
+    finishing |= row.find("operation 2: finish") != std::string::npos;
     const std::size_t z = row.find(" Z");
     if (!finishing || edited || row[0] != 'X' || z == std::string::npos || ++moves < 300) continue;
     char word[40];

@@ -3,8 +3,9 @@
 
 #include "support/nasty.h"
 #include "support/scratch.h"
-#include "yardpass/job/inspect.h"
+#include "yardpass/run/inspect.h"
 #include "yardpass/part/write_stl.h"
+#include "yardpass/run/run.h"
 
 namespace yardpass {
 namespace {
@@ -43,10 +44,10 @@ class CurvesJob : public testing::ScratchFolder {
     store(folder() / "job.toml", kHead + tables + kOperation + operation);
     return read_job(folder() / "job.toml");
   }
-  JobWorld world(const std::string& tables) { return load_world(job(tables)); }
+  JobSetup setup_of(const std::string& tables) { return load_setup(job(tables)); }
   std::string message(const std::string& tables) {
     try {
-      (void)world(tables);
+      (void)setup_of(tables);
       return "accepted";
     } catch (const Error& error) {
       return error.what();
@@ -58,7 +59,7 @@ class CurvesJob : public testing::ScratchFolder {
 
 TEST_F(CurvesJob, EverySource) {
   store(folder() / "lines.obj", "g port\no rail\nv -10 0 0\nv 10 0 0\nl 1 2\ng starboard\nv 0 9 0\nl 1 3\n");
-  const JobWorld w = world(
+  const JobSetup w = setup_of(
       "[curves.file]\nfile = \"lines.obj\"\nlayer = \"port\"\n"
       "[curves.border]\nborder_of = \"top\"\n"
       "[curves.edge]\nedges_at = [0, -20, 1]\n"
@@ -97,13 +98,13 @@ TEST_F(CurvesJob, AFileDrawnLikeTheMeshIsPlacedWithIt) {
                     "4\nflute_length = 60\nstickout = 80\nspindle "
                     "= 9000\nfeed = 1000\n") +
             kOperation);
-  const JobWorld w = load_world(read_job(folder() / "job.toml"));
+  const JobSetup w = load_setup(read_job(folder() / "job.toml"));
   EXPECT_LT((w.curves[0].curves[0].points[0] - Vec3(-30 * 1.01 + 5, -20 * 1.01 + 6, 7)).norm(), 1e-9);
   EXPECT_LT((w.curves[1].curves[0].points[0] - Vec3(-30, -20, 0)).norm(), 1e-9);
 }
 
 TEST_F(CurvesJob, EditsRunInTheOrderOfTheFile) {
-  const JobWorld w = world(
+  const JobSetup w = setup_of(
       "[curves.a]\npoints = [[-10, 0], [10, 0], [10, 10]]\n"
       "edits = [{ split_at_corners = 30 }, { keep = 1 }, { offset = 3 }, { project = true }, { shift = [0, "
       "0, 1] }]\n"
@@ -130,13 +131,13 @@ TEST_F(CurvesJob, ALoopFromScatteredEdgesBoundsAnOperation) {
   const std::string loop =
       sides + "[boundaries.field]\nloop_from = [\"west\", \"north\", \"east\", \"south\"]\ngap = 5\n";
   const RunResult run = run_job(job(loop, "keep_inside = \"field\"\n"));
-  EXPECT_NEAR(run.world.boundaries[0].area.area_mm2(), 800, 1e-3);
-  EXPECT_EQ(run.world.boundaries[0].junctions.size(), 4u);
+  EXPECT_NEAR(run.setup.boundaries[0].area.area_mm2(), 800, 1e-3);
+  EXPECT_EQ(run.setup.boundaries[0].junctions.size(), 4u);
   EXPECT_TRUE(run.judged.judgement.clean());
   const std::string open =
       message(sides + "[boundaries.field]\nloop_from = [\"west\", \"north\", \"east\"]\ngap = 5\n");
   EXPECT_HAS(open, "boundary \"field\": the pieces do not close to a loop; the start of \"west\"");
-  EXPECT_THROW((void)world(sides + "[boundaries.field]\ncurves = \"west\"\n"), LoopError)
+  EXPECT_THROW((void)setup_of(sides + "[boundaries.field]\ncurves = \"west\"\n"), LoopError)
       << "carries the places for a picture";
 }
 
@@ -183,7 +184,7 @@ TEST_F(CurvesJob, AGuideSurfaceHoldsTheToolUp) {
     const RunResult run = run_job(job(roof, inside + guides));
     EXPECT_TRUE(run.judged.judgement.clean());
     double low = 1e9;
-    for (const Move& move : run.operations[0].path.moves)
+    for (const Move& move : run.planned[0].path.moves)
       if (move.kind == MoveKind::cut) low = std::min(low, move.to.z());
     return low;
   };
@@ -217,7 +218,7 @@ TEST_F(CurvesJob, AnExtensionLeavesTheRimAsCleanAsTheRest) {
         if (p.x() > 29 && p.x() < 29.9 && std::abs(p.y()) < 15)
           result.excess = std::max(result.excess, stock.height(i, j) + 0.4 * p.x());
       }
-    for (const Move& move : run.operations[0].path.moves)
+    for (const Move& move : run.planned[0].path.moves)
       if (move.kind == MoveKind::cut) result.lowest = std::min(result.lowest, move.to.z());
     return result;
   };
@@ -242,7 +243,7 @@ TEST_F(CurvesJob, InspectionNumbersEdgesAndWritesCurves) {
   const auto files = write_curve_files(folder(), all);
   for (const std::string& file : files) EXPECT_GT(std::filesystem::file_size(folder() / file), 500u);
   // What is written can be used again, by the layer it was written in.
-  const JobWorld again = world("[curves.back]\nfile = \"curves.obj\"\nlayer = \"curve a\"\n");
+  const JobSetup again = setup_of("[curves.back]\nfile = \"curves.obj\"\nlayer = \"curve a\"\n");
   EXPECT_EQ(again.curves[0].curves.size(), 2u);
 }
 

@@ -4,7 +4,8 @@
 
 #include "support/nasty.h"
 #include "support/scratch.h"
-#include "yardpass/job/run.h"
+#include "yardpass/report/words.h"
+#include "yardpass/run/run.h"
 #include "yardpass/part/write_stl.h"
 
 namespace yardpass {
@@ -61,7 +62,7 @@ class GuidesJob : public testing::ScratchFolder {
   }
   static double lowest_cut(const RunResult& run, const Box2& where) {
     double low = 1e9;
-    for (const Move& move : run.operations[0].path.moves)
+    for (const Move& move : run.planned[0].path.moves)
       if (move.kind == MoveKind::cut && where.contains(plan(move.to))) low = std::min(low, move.to.z());
     return low;
   }
@@ -104,7 +105,7 @@ TEST_F(GuidesJob, AGuardIsKeptAwayFrom) {
   const RunResult away = run_job(job(wall, inside + "guards = \"wall\"\n"));
   const auto least_distance = [&](const RunResult& run) {
     double least = 1e9;
-    for (const Move& move : run.operations[0].path.moves)
+    for (const Move& move : run.planned[0].path.moves)
       if (move.kind == MoveKind::cut && move.to.z() < 2) least = std::min(least, 22.1 - move.to.x() - 2);
     return least;
   };
@@ -123,7 +124,7 @@ TEST_F(GuidesJob, ClimbsAreToldAndAvoidedWhenAsked) {
   const std::string inside = "keep_inside = [[-18, -15], [21.95, -15], [21.95, 15], [-18, 15]]\n";
   const RunResult warned = run_job(job("", inside));
   std::string notes;
-  for (const auto& note : warned.operations[0].notes) notes += note + "\n";
+  for (const Note& note : warned.planned[0].notes) notes += in_words(note) + "\n";
   EXPECT_NE(notes.find("climb a wall outside the boundary"), std::string::npos) << notes;
   EXPECT_NE(notes.find("a margin of -2."), std::string::npos) << notes;
   const Box2 at_wall(Vec2(20.5, -14), Vec2(22, 14));
@@ -131,14 +132,14 @@ TEST_F(GuidesJob, ClimbsAreToldAndAvoidedWhenAsked) {
   EXPECT_LT(lowest_cut(warned, at_wall), 1e8) << "passes go up there";
   EXPECT_GT(lowest_cut(avoided, at_wall), 1e8) << "no pass there";
   const RunResult fine = run_job(job("", kInside));
-  for (const auto& note : fine.operations[0].notes) EXPECT_EQ(note.find("climb"), std::string::npos) << note;
+  for (const Note& note : fine.planned[0].notes) EXPECT_NE(note.about, "climbs") << in_words(note);
 }
 
 TEST_F(GuidesJob, LimitsAndKeepOutReachThePath) {
   const auto reach = [&](const std::string& more) {
     const RunResult run = run_job(job("", kInside + more));
     double far = -1e9;
-    for (const Move& move : run.operations[0].path.moves)
+    for (const Move& move : run.planned[0].path.moves)
       if (move.kind == MoveKind::cut) far = std::max(far, move.to.x());
     return far;
   };
@@ -176,7 +177,7 @@ TEST_F(GuidesJob, MistakesAreNamed) {
 }
 
 TEST_F(GuidesJob, BoundariesByAllMeansAndEdits) {
-  const JobWorld world = load_world(job(R"([boundaries.outline]
+  const JobSetup setup = load_setup(job(R"([boundaries.outline]
 silhouette = true
 [boundaries.edge]
 region = "face"
@@ -196,7 +197,7 @@ common_to = ["square", "edge"]
 )",
                                         "keep_inside = \"frame\"\n"));
   const auto area = [&](const std::string& name) {
-    for (const NamedBoundary& boundary : world.boundaries)
+    for (const NamedBoundary& boundary : setup.boundaries)
       if (boundary.name == name) return boundary.area.area_mm2();
     return -1.0;
   };
@@ -207,7 +208,7 @@ common_to = ["square", "edge"]
   const double hole = area("face, no hole") - area("edge");
   EXPECT_NEAR(hole, 64, 8);
   EXPECT_NEAR(area("shared"), 400 - hole, 1e-3);
-  EXPECT_NEAR(area_of(world, "finish").area_mm2(), area("frame"), 1e-9);
+  EXPECT_NEAR(area_of(setup, settle(setup), 1).area_mm2(), area("frame"), 1e-9);
 }
 
 TEST_F(GuidesJob, BoundaryMistakesAreNamed) {
@@ -247,8 +248,8 @@ TEST_F(GuidesJob, ValuesInForceNameWhatGuides) {
       "[lids.hole]\nholes_of = \"face\"\nwidest = 15\n[extensions.out]\nedge_of = \"face\"\nlength = 3\n",
       std::string(kInside) + "lids = [\"hole\"]\nextensions = \"out\"\nlimit = \"far-rim\"\nmargin = 0.5\n"));
   const auto in_force = [&](const std::string& key) {
-    for (const ValueInForce& value : run.operations[0].values)
-      if (value.key == key) return value.value;
+    for (const ValueInForce& value : run.operations[0].in_force)
+      if (value.key == key) return in_words(value.value);
     return std::string("not told");
   };
   EXPECT_EQ(in_force("lids"), "hole");
@@ -259,9 +260,9 @@ TEST_F(GuidesJob, ValuesInForceNameWhatGuides) {
 
 TEST_F(GuidesJob, TheClearancePlaneLiesAboveGuards) {
   write_stl(folder() / "clamp.stl", testing::box_mesh(Box3(Vec3(-20, -20, 0), Vec3(-10, 20, 33))), "clamp");
-  const JobWorld world = load_world(job("[guards.clamp]\nmesh = \"clamp.stl\"\nclearance = 2\n", ""));
-  EXPECT_NEAR(world.clearance_z, 38, 1e-6);
-  EXPECT_NEAR(world.block.max().z(), 7, 1e-6) << "the stock does not grow";
+  const JobSetup setup = load_setup(job("[guards.clamp]\nmesh = \"clamp.stl\"\nclearance = 2\n", ""));
+  EXPECT_NEAR(setup.clearance_z, 38, 1e-6);
+  EXPECT_NEAR(setup.block.max().z(), 7, 1e-6) << "the stock does not grow";
 }
 
 }  // namespace

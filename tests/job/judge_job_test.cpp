@@ -3,9 +3,9 @@
 
 #include "support/nasty.h"
 #include "support/scratch.h"
-#include "yardpass/job/run.h"
+#include "yardpass/run/run.h"
 #include "yardpass/part/write_stl.h"
-#include "yardpass/plan/defaults.h"
+#include "yardpass/plan/spacing.h"
 #include "yardpass/stock/stock_shapes.h"
 
 namespace yardpass {
@@ -41,6 +41,10 @@ class JudgeJob : public testing::ScratchFolder {
   }
 };
 
+JudgedProgram judged(const Program& program, const JobSetup& setup) {
+  return judge_program(program, setup, settle(setup));
+}
+
 #define EXPECT_HAS(text, part) EXPECT_NE((text).find(part), std::string::npos) << (text)
 
 TEST_F(JudgeJob, AnOvercutIsProvedToStayWithinItsDepthAndPlace) {
@@ -52,11 +56,11 @@ TEST_F(JudgeJob, AnOvercutIsProvedToStayWithinItsDepthAndPlace) {
   EXPECT_NEAR(spark.judged.judgement.operations[0].least_clearance_mm, -0.2, 0.003) << "spark gap";
   // The same program judged by a job that states less.
   const Job less = job("", inside + "intended_depth = 0.15\n");
-  const JobWorld world = load_world(less);
-  EXPECT_FALSE(judge_program(spark.judged.program, world).judgement.clean());
-  const JobWorld enough = load_world(job("", inside + "intended_depth = 0.2\n"));
-  EXPECT_TRUE(judge_program(spark.judged.program, enough).judgement.clean());
-  EXPECT_THROW((void)run_job(job("", "allowance = -4\n")), Error) << "deeper than the ball's radius";
+  const JobSetup setup = load_setup(less);
+  EXPECT_FALSE(judged(spark.judged.program, setup).judgement.clean());
+  const JobSetup enough = load_setup(job("", inside + "intended_depth = 0.2\n"));
+  EXPECT_TRUE(judged(spark.judged.program, enough).judgement.clean());
+  EXPECT_HAS(message("", "allowance = -4\n"), "an overcut deeper than the corners of the cutter allow");
 }
 
 TEST_F(JudgeJob, AClampIsMetByToolsOfAllOperations) {
@@ -92,11 +96,11 @@ TEST_F(JudgeJob, RegionGuardsHoldForOperationsThatNameThem) {
       "1\n";
   const RunResult near = run_job(job(wall));
   EXPECT_TRUE(near.judged.judgement.clean()) << "touching the part is no finding";
-  const JobWorld guarded = load_world(job(wall, "guards = \"wall\"\n"));
-  const Judgement judged = judge_program(near.judged.program, guarded).judgement;
-  ASSERT_FALSE(judged.clean());
-  EXPECT_EQ(judged.findings[0].guard, "wall");
-  EXPECT_NEAR(judged.findings[0].depth_mm, 1, 0.01);
+  const JobSetup guarded = load_setup(job(wall, "guards = \"wall\"\n"));
+  const Judgement judgement = judged(near.judged.program, guarded).judgement;
+  ASSERT_FALSE(judgement.clean());
+  EXPECT_EQ(judgement.findings[0].guard, "wall");
+  EXPECT_NEAR(judgement.findings[0].depth_mm, 1, 0.01);
 }
 
 TEST_F(JudgeJob, WhatIsLeftNamesTheOperationThatCutLast) {
@@ -111,14 +115,15 @@ TEST_F(JudgeJob, WhatIsLeftNamesTheOperationThatCutLast) {
 TEST_F(JudgeJob, RidgesAreAsHighAsTheStepoverSays) {
   const RunResult run = [&] {
     Job wide = job("", "tolerance = 0.002\n");
-    wide.operations[0].stepover_mm = 1.5;
+    wide.operations[0].says.set("stepover", 1.5);
     return run_job(wide);
   }();
-  ASSERT_TRUE(run.operations[0].scallop_mm);
-  EXPECT_NEAR(*run.operations[0].scallop_mm, 3 - std::sqrt(9 - 0.75 * 0.75), 1e-12);
+  const std::optional<double> scallop = run.operations[0].usual.scallop_mm;
+  ASSERT_TRUE(scallop);
+  EXPECT_NEAR(*scallop, 3 - std::sqrt(9 - 0.75 * 0.75), 1e-12);
   const ExcessStatistics left =
       statistics(run.judged.excess, run.judged.judgement.stock, rectangle(Box2(Vec2(-5, -12), Vec2(5, 12))));
-  EXPECT_NEAR(left.p99_mm, *run.operations[0].scallop_mm, 0.25 * *run.operations[0].scallop_mm)
+  EXPECT_NEAR(left.p99_mm, *scallop, 0.25 * *scallop)
       << "nearly level here; cells of 0.2 mm see the ridges from the side";
   Tool bull = completed({.shape = Shape::bull, .diameter_mm = 10, .corner_radius_mm = 1});
   EXPECT_EQ(scallop_height(bull, 8), 0);
@@ -128,7 +133,7 @@ TEST_F(JudgeJob, RidgesAreAsHighAsTheStepoverSays) {
 
 TEST_F(JudgeJob, ToolpathsAsCurvesHoldEveryMove) {
   const RunResult run = run_job(job(""));
-  const std::vector<Curve> curves = curves_of(run.judged.program);
+  const std::vector<Curve> curves = curves_of(run.judged.program, [](std::int32_t) { return std::string("finish"); });
   double feed = 0, rapid = 0;
   for (const Curve& curve : curves) {
     EXPECT_EQ(curve.layer, "finish");
@@ -143,7 +148,7 @@ TEST_F(JudgeJob, ToolpathsAsCurvesHoldEveryMove) {
 TEST_F(JudgeJob, StockOfEveryKind) {
   const auto box_of = [&](const std::string& stock) {
     stock_ = "[stock]\n" + stock;
-    return load_world(job("")).block;
+    return load_setup(job("")).block;
   };
   EXPECT_EQ(box_of("corners = [[-21, -16, -6], [22, 17, 1]]\ncell = 0.2\n").max(), Vec3(22, 17, 1));
   EXPECT_EQ(box_of("bar = \"upright\"\ndiameter = 52\nabove = 1\ncell = 0.2\n").max(), Vec3(26, 26, 1));
@@ -153,19 +158,19 @@ TEST_F(JudgeJob, StockOfEveryKind) {
             Vec3(60, 34, 60));
   EXPECT_EQ(box_of("mesh = \"clamp.stl\"\ncell = 0.2\n").min(), Vec3(-25, -15, -10));
   stock_ = "origin = { of = \"stock\", z = \"top\" }\n[stock]\ncorners = [[-21, -16, -6], [22, 17, 1]]\n";
-  EXPECT_THROW((void)load_world(job("")), Error) << "the corners would depend on the origin and it on them";
+  EXPECT_THROW((void)job(""), Error) << "the corners would depend on the origin and it on them";
   stock_ = "[stock]\nmesh = \"clamp.stl\"\ncell = 0.2\n";
-  const JobWorld small = load_world(job(""));
+  const JobSetup small = load_setup(job(""));
   EXPECT_FALSE(small.stock_notes.empty()) << "the part stands out";
   // What one run leaves, the next one starts from.
   stock_ = "[stock]\ncell = 0.2\nabove = 0.5\n";
   const RunResult first = run_job(job(""));
   write_stock(folder() / "left.npy", first.judged.judgement.stock);
   stock_ = "[stock]\nfile = \"left.npy\"\n";
-  const JobWorld second = load_world(job(""));
+  const JobSetup second = load_setup(job(""));
   EXPECT_EQ(second.cell_mm, 0.2);
   EXPECT_EQ(second.stock->volume_mm3(), first.judged.judgement.stock.volume_mm3());
-  EXPECT_NEAR(judge_program(first.judged.program, second).judgement.stock.volume_mm3(),
+  EXPECT_NEAR(judged(first.judged.program, second).judgement.stock.volume_mm3(),
               second.stock->volume_mm3(), 1e-6)
       << "the same program takes nothing more";
   for (const auto& [stock, says] :
@@ -210,15 +215,15 @@ TEST_F(JudgeJob, EntriesThicknessAndUndercutCuttersByTheJob) {
   EXPECT_TRUE(run.judged.judgement.clean());
   ASSERT_EQ(run.judged.after_operation.size(), 1u);
   EXPECT_EQ(run.judged.after_operation[0].p95_mm,
-            statistics(run.judged.excess, run.judged.judgement.stock, area_of(run.world, "finish")).p95_mm);
+            statistics(run.judged.excess, run.judged.judgement.stock, run.operations[0].works_in).p95_mm);
   Job careful = job("");
   careful.tools[0].steepest_entry_deg = 10;
-  const JudgedProgram judged = judge_program(run.judged.program, load_world(careful));
-  ASSERT_FALSE(judged.judgement.clean());
-  EXPECT_EQ(judged.judgement.findings[0].kind, FindingKind::plunge_too_steep);
+  const JudgedProgram steep = judged(run.judged.program, load_setup(careful));
+  ASSERT_FALSE(steep.judgement.clean());
+  EXPECT_EQ(steep.judgement.findings[0].kind, FindingKind::plunge_too_steep);
   Job lollipop = job("");
   lollipop.tools[0].shape = Shape::lollipop;
-  EXPECT_FALSE(judge_program(run.judged.program, load_world(lollipop)).judgement.clean());
+  EXPECT_FALSE(judged(run.judged.program, load_setup(lollipop)).judgement.clean());
   const std::string tool = "[tools.t]\nnumber = 2\nspindle = 1\nfeed = 1\ndiameter = 10\n";
   EXPECT_EQ(job(tool + "shape = \"tslot\"\nneck_diameter = 4\nflute_length = 3\n").tools[1].neck_length_mm,
             37);

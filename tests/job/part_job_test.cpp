@@ -3,8 +3,11 @@
 
 #include "parts.h"
 #include "support/scratch.h"
-#include "yardpass/job/inspect.h"
+#include "yardpass/run/inspect.h"
 #include "yardpass/part/write_stl.h"
+#include "yardpass/run/run.h"
+#include "yardpass/run/settle.h"
+#include "yardpass/strategy/parallel.h"
 
 namespace yardpass {
 namespace {
@@ -32,7 +35,7 @@ class PartJobFile : public testing::ScratchFolder {
   std::string message(const std::string& part, const std::string& tables = "",
                       const std::string& operation = "") {
     try {
-      (void)load_world(job_with(part, tables, operation));
+      (void)settle(load_setup(job_with(part, tables, operation)));
       return "accepted";
     } catch (const Error& error) {
       return error.what();
@@ -43,31 +46,31 @@ class PartJobFile : public testing::ScratchFolder {
 #define EXPECT_HAS(text, part) EXPECT_NE((text).find(part), std::string::npos) << (text)
 
 TEST_F(PartJobFile, OriginIsWhereItIsSaidToBe) {
-  JobWorld world =
-      load_world(job_with("origin = { of = \"part\", x = \"left\", y = \"front\", z = \"bottom\" }\n"));
-  EXPECT_NEAR((world.part->box().min() - Vec3(0, 0, 0)).norm(), 0, 1e-5);
-  EXPECT_NEAR(world.block.min().x(), -5, 1e-5);
-  world = load_world(job_with("origin = { of = \"stock\", x = \"right\", y = 10, z = \"top\" }\n"));
-  EXPECT_NEAR(world.block.max().x(), 0, 1e-5);
-  EXPECT_NEAR(world.block.max().z(), 0, 1e-5);
-  EXPECT_NEAR(world.part->box().max().y(), 20, 1e-5) << "Y 10 of the part becomes 0";
+  JobSetup setup =
+      load_setup(job_with("origin = { of = \"part\", x = \"left\", y = \"front\", z = \"bottom\" }\n"));
+  EXPECT_NEAR((setup.part->box().min() - Vec3(0, 0, 0)).norm(), 0, 1e-5);
+  EXPECT_NEAR(setup.block.min().x(), -5, 1e-5);
+  setup = load_setup(job_with("origin = { of = \"stock\", x = \"right\", y = 10, z = \"top\" }\n"));
+  EXPECT_NEAR(setup.block.max().x(), 0, 1e-5);
+  EXPECT_NEAR(setup.block.max().z(), 0, 1e-5);
+  EXPECT_NEAR(setup.part->box().max().y(), 20, 1e-5) << "Y 10 of the part becomes 0";
 }
 
 TEST_F(PartJobFile, TurnedMirroredShrunkAndMoved) {
-  const JobWorld world =
-      load_world(job_with("unit = \"cm\"\nshrink_factor = [1.0, 1.0, 1.1]\nmirror = \"x\"\nturn = [{ axis = "
+  const JobSetup setup =
+      load_setup(job_with("unit = \"cm\"\nshrink_factor = [1.0, 1.0, 1.1]\nmirror = \"x\"\nturn = [{ axis = "
                           "\"x\", angle = 180 }]\nmove = [1, 2, 3]\n"));
-  const Box3& box = world.part->box();
+  const Box3& box = setup.part->box();
   EXPECT_NEAR(box.sizes().x(), 600, 1e-3);
   EXPECT_NEAR(box.sizes().z(), 153.59 * 1.1, 0.01);
   EXPECT_NEAR(box.center().x(), 1, 1e-3);
   EXPECT_NEAR(box.min().z(), 3, 1e-3) << "the top face looks down now";
-  EXPECT_EQ(world.record.unit, LengthUnit::centimetre);
-  EXPECT_GT(world.summary.volume_mm3, 0) << "mirrored, and still the outside is out";
+  EXPECT_EQ(setup.record.unit, LengthUnit::centimetre);
+  EXPECT_GT(setup.summary.volume_mm3, 0) << "mirrored, and still the outside is out";
   // What the record says is what was done.
-  const auto& m = world.record.matrix;
+  const auto& m = setup.record.matrix;
   const Vec3 bottom = m.leftCols<3>() * Vec3(0, 0, -53.59) + m.col(3);
-  EXPECT_NEAR(nearest_to(world.part->mesh(), bottom).at.z(), bottom.z(), 0.1);
+  EXPECT_NEAR(nearest_to(setup.part->mesh(), bottom).at.z(), bottom.z(), 0.1);
 }
 
 TEST_F(PartJobFile, WhatIsCutOnATurnedPartIsThePlacedPart) {
@@ -75,17 +78,17 @@ TEST_F(PartJobFile, WhatIsCutOnATurnedPartIsThePlacedPart) {
       run_job(job_with("turn = [{ axis = \"z\", angle = 90 }]\norigin = { of = \"part\", x = \"left\", y = "
                        "\"front\", z = \"top\" }\n"));
   EXPECT_TRUE(result.judged.judgement.clean());
-  EXPECT_NEAR(result.world.part->box().min().x(), 0, 1e-5);
+  EXPECT_NEAR(result.setup.part->box().min().x(), 0, 1e-5);
 }
 
 TEST_F(PartJobFile, RepairsAreCarriedOutAndCounted) {
-  const JobWorld world = load_world(job_with("weld = 0.001\nrepair = [\"zero-area\", \"repeated\"]\n"));
-  ASSERT_EQ(world.record.repairs.size(), 2u);
-  EXPECT_EQ(world.record.repairs[0].triangles, 0);
+  const JobSetup setup = load_setup(job_with("weld = 0.001\nrepair = [\"zero-area\", \"repeated\"]\n"));
+  ASSERT_EQ(setup.record.repairs.size(), 2u);
+  EXPECT_EQ(setup.record.repairs[0].triangles, 0);
 }
 
 TEST_F(PartJobFile, RegionsByAllMeansAndAsBoundary) {
-  const JobWorld world = load_world(job_with("", R"([regions.bowl]
+  const JobSetup setup = load_setup(job_with("", R"([regions.bowl]
 at = [0, 0]
 [regions.face]
 at = [[25, 25], [25, 25, 0]]
@@ -106,7 +109,7 @@ numbers = [1]
 )",
                                              "keep_inside = \"bowl\"\n"));
   const auto area = [&](const std::string& name) {
-    for (const NamedRegion& region : world.regions)
+    for (const NamedRegion& region : setup.regions)
       if (region.name == name) return region.area_mm2;
     return -1.0;
   };
@@ -118,8 +121,8 @@ numbers = [1]
   const double shallow = 2 * M_PI * 1600 * (1 - std::cos(15 * M_PI / 180));
   EXPECT_NEAR(area("shallow"), shallow, 0.25 * shallow) << "by whole facets, here 5 degrees each";
   EXPECT_GT(area("all but the bowl"), area("face"));
-  EXPECT_EQ(area("first"), world.region_map[1].area_mm2);
-  EXPECT_NEAR(area_of(world, "finish").area_mm2(), M_PI * 400, 6);
+  EXPECT_EQ(area("first"), setup.region_map[1].area_mm2);
+  EXPECT_NEAR(area_of(setup, settle(setup), 1).area_mm2(), M_PI * 400, 6);
 }
 
 TEST_F(PartJobFile, MeasuredValuesAreFilledInAndTold) {
@@ -129,31 +132,31 @@ top = { top_of = "bowl" }
 bottom = { z_at = [0, 0], plus = 2 }
 link_distance = { distance_between = [[-3, 0], [0, 4, 40]] }
 )"));
-  const OperationJob& operation = result.world.job.operations[0];
-  EXPECT_NEAR(*operation.angle_deg, 45, 1e-9);
-  EXPECT_NEAR(*operation.top_z, 0, 1e-6);
-  EXPECT_NEAR(*operation.bottom_z, -3.359, 0.06);
-  EXPECT_GT(*operation.link_distance_mm, 4);
+  const OperationValues& values = result.operations[0].values;
+  EXPECT_NEAR(dynamic_cast<const PatternOf<ParallelOptions>&>(*values.pattern).options().angle_deg, 45, 1e-9);
+  EXPECT_NEAR(*values.limits.top_z, 0, 1e-6);
+  EXPECT_NEAR(*values.limits.bottom_z, -3.359, 0.06);
+  EXPECT_GT(values.links.link_distance_mm, 4);
   bool told = false;
-  for (const ValueInForce& value : result.operations[0].values)
+  for (const ValueInForce& value : result.operations[0].in_force)
     told =
         told || (value.key == "angle" && value.source.find("measured: angle in plan") != std::string::npos);
   EXPECT_TRUE(told);
   // The limits hold for every feed move of the plan that cuts.
-  for (const Move& move : result.operations[0].path.moves)
-    if (move.kind == MoveKind::cut) EXPECT_GE(move.to.z(), *operation.bottom_z - 1e-3);
+  for (const Move& move : result.planned[0].path.moves)
+    if (move.kind == MoveKind::cut) EXPECT_GE(move.to.z(), *values.limits.bottom_z - 1e-3);
 }
 
 TEST_F(PartJobFile, RadiusThroughThreePlaces) {
-  const JobWorld world =
-      load_world(job_with("", "", "link_distance = { radius_through = [[10, 0], [0, 0], [-10, 0]] }\n"));
-  EXPECT_NEAR(*world.job.operations[0].link_distance_mm, 40, 0.5);
+  const JobSetup setup =
+      load_setup(job_with("", "", "link_distance = { radius_through = [[10, 0], [0, 0], [-10, 0]] }\n"));
+  EXPECT_NEAR(settle(setup)[0].values.links.link_distance_mm, 40, 0.5);
 }
 
 TEST_F(PartJobFile, AToleranceFinerThanTheMeshIsNoted) {
   const RunResult result = run_job(job_with("", "", "tolerance = 0.001\n"));
   ASSERT_FALSE(result.operations[0].notes.empty());
-  EXPECT_HAS(result.operations[0].notes[0], "finer than the mesh");
+  EXPECT_EQ(result.operations[0].notes[0].about, "mesh");
   const RunResult coarse = run_job(job_with("", "", "tolerance = 0.2\n"));
   EXPECT_TRUE(coarse.operations[0].notes.empty());
 }
@@ -200,8 +203,8 @@ TEST_F(PartJobFile, MistakesNameLineAndWhatIsValid) {
 TEST_F(PartJobFile, InspectionOfAJobShowsItsRegionsAndPlaces) {
   const Inspection inspection = inspect_part(
       job_with("move = [100, 0, 0]\n", "[regions.bowl]\nat = [100, 0]\n"), {{100, 0}, {120, 20, 0}});
-  EXPECT_EQ(inspection.world.region_map.regions.size(), 7u);
-  ASSERT_EQ(inspection.world.regions.size(), 1u);
+  EXPECT_EQ(inspection.setup.region_map.regions.size(), 7u);
+  ASSERT_EQ(inspection.setup.regions.size(), 1u);
   ASSERT_EQ(inspection.places.size(), 2u);
   EXPECT_NEAR(inspection.places[0].found.at.z(), -5.359, 0.06);
   EXPECT_NEAR(inspection.survey.depth_mm(), 5.359, 0.06);

@@ -7,8 +7,7 @@
 
 #include "parts.h"
 #include "support/nasty.h"
-#include "yardpass/plan/parallel.h"
-#include "yardpass/plan/roughing.h"
+#include "support/planning.h"
 
 namespace yardpass {
 namespace {
@@ -16,14 +15,7 @@ namespace {
 class LinkBowl : public ::testing::Test {
  protected:
   std::shared_ptr<const ContactPart> part_ = make_contact_part(demo::bowl(40, 20, 60, 0.01));
-  Tool flat_ = completed({.name = "flat6",
-                          .number = 1,
-                          .shape = Shape::flat,
-                          .diameter_mm = 6,
-                          .spindle_rpm = 1,
-                          .feed_mm_min = 1200});
-  Tool ball_ =
-      completed({.name = "ball6", .number = 2, .diameter_mm = 6, .spindle_rpm = 1, .feed_mm_min = 1800});
+  Tool flat_ = testing::flat_tool(6), ball_ = testing::ball_tool(6);
   Region area_ = rectangle(Box2(Vec2(-24, -24), Vec2(24, 24)));
   Stock block_{Box3(Vec3(-30, -30, -20), Vec3(30, 30, 2)), 0.2};
   LinkOptions options_{.clearance_z = 8, .link_distance_mm = 6};
@@ -53,35 +45,33 @@ class LinkBowl : public ::testing::Test {
 };
 
 TEST_F(LinkBowl, RoughingRampsInAndIsSafe) {
-  const TipSurface surface(part_, profile_of(flat_), {.allowance_mm = 0.2});
-  const auto plan = plan_roughing(surface, area_, {.top_z = 2, .stepdown_mm = 2, .stepover_mm = 2.5});
-  Stock stock = block_;
-  const Toolpath path = link_cuts(plan.cuts, surface, flat_, stock, options_);
+  const ToolSurface surface(part_, flat_, {.allowance_mm = 0.2});
+  const auto plan =
+      cuts_of(RoughingOptions{.stepdown_mm = 2, .stepover_mm = 2.5}, {surface, area_, &block_, 0.05});
+  const Toolpath path = link_cuts(plan, surface, block_, options_).path;
   const TipSurface plain(part_, profile_of(flat_));
   expect_sound(path, plain, block_, 0.0);
   EXPECT_GT(measure(path).ramp_mm, 0);
 }
 
 TEST_F(LinkBowl, FinishingLinksAlongTheSurface) {
-  const TipSurface surface(part_, profile_of(ball_));
-  const auto cuts = plan_parallel(surface, area_, {.stepover_mm = 1.5});
-  Stock stock = block_;
-  const Toolpath path = link_cuts(cuts, surface, ball_, stock, options_);
+  const ToolSurface surface(part_, ball_);
+  const CutPlan plan = cuts_of(ParallelOptions{.stepover_mm = 1.5}, {surface, area_});
+  const Toolpath path = link_cuts(plan, surface, block_, options_).path;
   expect_sound(path, surface, block_, 100);
   EXPECT_EQ(measure(path).retracts, 1);
   EXPECT_GT(measure(path).link_mm, 0);
   double cut = 0;
-  for (const Cut& c : cuts) cut += length(std::span<const Vec3>(c.points));
+  for (const Cut& c : testing::all_cuts(plan)) cut += length(std::span<const Vec3>(c.points));
   EXPECT_NEAR(measure(path).cut_mm, cut, 1e-6);
 }
 
 TEST_F(LinkBowl, WithoutLinksEachPassRetracts) {
-  const TipSurface surface(part_, profile_of(ball_));
-  const auto cuts = plan_parallel(surface, area_, {.stepover_mm = 6});
+  const ToolSurface surface(part_, ball_);
+  const CutPlan plan = cuts_of(ParallelOptions{.stepover_mm = 6}, {surface, area_});
   options_.link_distance_mm = 0;
-  Stock stock = block_;
-  const Toolpath path = link_cuts(cuts, surface, ball_, stock, options_);
-  EXPECT_EQ(measure(path).retracts, static_cast<std::int64_t>(cuts.size()));
+  const Toolpath path = link_cuts(plan, surface, block_, options_).path;
+  EXPECT_EQ(measure(path).retracts, static_cast<std::int64_t>(plan.cut_count()));
   expect_sound(path, surface, block_, 100);
 }
 
@@ -90,12 +80,12 @@ TEST_F(LinkBowl, RapidTurnsIntoFeedAboveTheMaterialAsItThenIs) {
   // rapid.
   const auto floor = make_contact_part(
       testing::sheet(Box2(Vec2(-40, -40), Vec2(40, 40)), 1, 1, [](double, double) { return -10.0; }));
-  const TipSurface surface(floor, profile_of(ball_));
-  const Cut cuts[] = {
-      {{{-20, 0, -2}, {20, 0, -2}}}, {{{-20, 0, -3}, {20, 0, -3}}}, {{{-20, 12, -2}, {20, 12, -2}}}};
-  Stock stock(Box3(Vec3(-40, -40, -12), Vec3(40, 40, 0)), 0.1);
+  const ToolSurface surface(floor, ball_);
+  const CutPlan plan = plan_of(
+      {{{{-20, 0, -2}, {20, 0, -2}}}, {{{-20, 0, -3}, {20, 0, -3}}}, {{{-20, 12, -2}, {20, 12, -2}}}});
+  const Stock stock(Box3(Vec3(-40, -40, -12), Vec3(40, 40, 0)), 0.1);
   options_.link_distance_mm = 1;
-  const Toolpath path = link_cuts(cuts, surface, ball_, stock, options_);
+  const Toolpath path = link_cuts(plan, surface, stock, options_).path;
   std::vector<double> landed;
   Vec3 at = path.start;
   for (const Move& move : path.moves) {
@@ -109,10 +99,9 @@ TEST_F(LinkBowl, RapidTurnsIntoFeedAboveTheMaterialAsItThenIs) {
 }
 
 TEST_F(LinkBowl, RefusesALowClearancePlane) {
-  const TipSurface surface(part_, profile_of(ball_));
+  const ToolSurface surface(part_, ball_);
   options_.clearance_z = 2;
-  Stock stock = block_;
-  EXPECT_THROW((void)link_cuts({}, surface, ball_, stock, options_), Error);
+  EXPECT_THROW((void)link_cuts({}, surface, block_, options_), Error);
 }
 
 }  // namespace

@@ -5,8 +5,8 @@
 #include <numbers>
 
 #include "support/nasty.h"
+#include "support/planning.h"
 #include "yardpass/plan/limits.h"
-#include "yardpass/plan/parallel.h"
 
 namespace yardpass {
 namespace {
@@ -95,15 +95,15 @@ std::shared_ptr<const ContactPart> walled_floor() {
   return make_contact_part(mesh);
 }
 
-std::vector<Polyline3> passes(const TipSurface& surface, const Region& area) {
+std::vector<Polyline3> passes(const ToolSurface& surface, const Region& area) {
   std::vector<Polyline3> lines;
-  for (const Cut& cut : plan_parallel(surface, area, {.stepover_mm = 1})) lines.push_back(cut.points);
+  for (const Cut& cut : testing::parallel_cuts(surface, area, {.stepover_mm = 1})) lines.push_back(cut.points);
   return lines;
 }
 
 TEST(WallClimbs, AreNoticedWithTheMarginThatStopsThem) {
   // The boundary is the wall's foot: an axis on it would stand on top of the wall.
-  const TipSurface surface(walled_floor(), Profile::ball(6));
+  const ToolSurface surface = testing::exact_surface(walled_floor(), testing::ball_tool(6));
   const Region floor = rectangle(Box2(Vec2(-20, -10), Vec2(12, 10)));
   const auto climbs = wall_climbs(surface, passes(surface, floor), floor, 0.05);
   ASSERT_FALSE(climbs.empty());
@@ -120,10 +120,10 @@ TEST(WallClimbs, AreNoticedWithTheMarginThatStopsThem) {
 }
 
 TEST(WallClimbs, PassesAlongTheWallAreNoticedToo) {
-  const TipSurface surface(walled_floor(), Profile::ball(6));
+  const ToolSurface surface = testing::exact_surface(walled_floor(), testing::ball_tool(6));
   const Region floor = rectangle(Box2(Vec2(-20, -10), Vec2(12, 10)));
   std::vector<Polyline3> lines;
-  for (const Cut& cut : plan_parallel(surface, floor, {.angle_deg = 90, .stepover_mm = 1}))
+  for (const Cut& cut : testing::parallel_cuts(surface, floor, {.angle_deg = 90, .stepover_mm = 1}))
     lines.push_back(cut.points);
   const auto climbs = wall_climbs(surface, lines, floor, 0.05);
   ASSERT_FALSE(climbs.empty());
@@ -133,15 +133,15 @@ TEST(WallClimbs, PassesAlongTheWallAreNoticedToo) {
 
 TEST(WallClimbs, RollingOverAnEdgeIsNoClimb) {
   // A block whose outline is the boundary: at its edge the ball turns around the edge.
-  const TipSurface surface(make_contact_part(testing::box_mesh(Box3(Vec3(-20, -10, -9), Vec3(20, 10, 0)))),
-                           Profile::ball(6));
+  const ToolSurface surface = testing::exact_surface(
+      make_contact_part(testing::box_mesh(Box3(Vec3(-20, -10, -9), Vec3(20, 10, 0)))), testing::ball_tool(6));
   EXPECT_TRUE(wall_climbs(surface, passes(surface, kArea), kArea, 0.05).empty());
   const Region wider = offset(kArea, 2);
   EXPECT_TRUE(wall_climbs(surface, passes(surface, wider), wider, 0.05).empty());
 }
 
 TEST(WallClimbs, SlopesInsideTheAreaAreNoClimbs) {
-  const TipSurface surface(walled_floor(), Profile::ball(6));
+  const ToolSurface surface = testing::exact_surface(walled_floor(), testing::ball_tool(6));
   const Region both = rectangle(Box2(Vec2(-20, -10), Vec2(30, 10)));
   EXPECT_TRUE(wall_climbs(surface, passes(surface, both), both, 0.05).empty()) << "the wall lies inside";
 }

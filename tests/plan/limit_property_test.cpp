@@ -5,8 +5,8 @@
 #include <numbers>
 
 #include "support/nasty.h"
+#include "support/planning.h"
 #include "yardpass/plan/limits.h"
-#include "yardpass/plan/parallel.h"
 
 namespace yardpass {
 namespace {
@@ -60,14 +60,16 @@ TEST(LimitRules, ByTouchKeepsExactlyWhatTouchesInside) {
   for (int seed = 1; seed <= testing::rounds(8); ++seed) {
     testing::Rng rng(static_cast<std::uint64_t>(seed));
     const double a = rng.uniform(0.5, 2), b = rng.uniform(3, 6);
-    const TipSurface surface(make_contact_part(testing::sheet(
-                                 Box2(Vec2(-20, -20), Vec2(20, 20)), 80, 80,
-                                 [=](double x, double y) { return a * std::sin(x / b) * std::cos(y / b); })),
-                             rng.pick(2) == 0 ? Profile::ball(4) : Profile::bull(4, 0.8));
+    Tool tool = testing::ball_tool(4);
+    if (rng.pick(2) != 0) tool.shape = Shape::bull, tool.corner_radius_mm = 0.8;
+    const ToolSurface surface = testing::exact_surface(
+        make_contact_part(testing::sheet(Box2(Vec2(-20, -20), Vec2(20, 20)), 80, 80,
+                                         [=](double x, double y) { return a * std::sin(x / b) * std::cos(y / b); })),
+        tool);
     const Region area = random_star(rng);
     const Region wide = centre_area(area, 2, {LimitBy::touch, 0});
     double kept_length = 0, expected_length = 0;
-    for (const Cut& cut : plan_parallel(surface, wide, {.stepover_mm = 1.5})) {
+    for (const Cut& cut : testing::parallel_cuts(surface, wide, {.stepover_mm = 1.5})) {
       for (const Polyline3& piece : cut_at_touch(surface, cut.points, area, 0.05)) {
         kept_length += length(std::span<const Vec3>(piece));
         for (std::size_t i = 1; i + 1 < piece.size(); ++i) {

@@ -2,8 +2,7 @@
 #include <gtest/gtest.h>
 
 #include "parts.h"
-#include "yardpass/plan/parallel.h"
-#include "yardpass/plan/roughing.h"
+#include "support/planning.h"
 
 namespace yardpass {
 namespace {
@@ -14,33 +13,30 @@ const std::shared_ptr<const ContactPart>& bowl_part() {
 }
 
 TEST(Limits, RoughingLevelsStayBetweenThem) {
-  const TipSurface surface(bowl_part(), Profile::flat(8), {.allowance_mm = 0.2});
+  const ToolSurface surface = testing::exact_surface(bowl_part(), testing::flat_tool(8), {.allowance_mm = 0.2});
   const Region area = rectangle(Box2(Vec2(-40, -40), Vec2(40, 40)));
-  RoughingOptions options;
-  options.top_z = 2;
-  options.stepdown_mm = 2;
-  const RoughingPlan whole = plan_roughing(surface, area, options);
-  options.top_z = -1;
-  options.bottom_z = -6.5;
-  const RoughingPlan limited = plan_roughing(surface, area, options);
-  ASSERT_FALSE(limited.levels_z.empty());
-  EXPECT_EQ(limited.levels_z.front(), -3) << "a stepdown below the top";
-  EXPECT_EQ(limited.levels_z.back(), -6.5) << "one on the limit itself";
-  EXPECT_LT(whole.levels_z.back(), -6.5);
-  EXPECT_GT(whole.levels_z.front(), -1);
-  for (const Cut& cut : limited.cuts)
+  const RoughingOptions options{.stepdown_mm = 2};
+  Site site{surface, area, nullptr, 0.05, 2};
+  const std::vector<double> whole = testing::levels_of(cuts_of(options, site));
+  site.top_z = -1;
+  site.bottom_z = -6.5;
+  const CutPlan limited = cuts_of(options, site);
+  const std::vector<double> levels = testing::levels_of(limited);
+  ASSERT_FALSE(levels.empty());
+  EXPECT_EQ(levels.front(), -3) << "a stepdown below the top";
+  EXPECT_EQ(levels.back(), -6.5) << "one on the limit itself";
+  EXPECT_LT(whole.back(), -6.5);
+  EXPECT_GT(whole.front(), -1);
+  for (const Cut& cut : testing::all_cuts(limited))
     for (const Vec3& p : cut.points) ASSERT_GE(p.z(), -6.5 - 1e-9);
 }
 
 TEST(Limits, ParallelPassesAreCutAtThem) {
-  const TipSurface surface(bowl_part(), Profile::ball(6));
+  const ToolSurface surface = testing::exact_surface(bowl_part(), testing::ball_tool(6));
   const Region area = rectangle(Box2(Vec2(-24, -24), Vec2(24, 24)));
-  ParallelOptions options;
-  options.stepover_mm = 2;
-  const auto whole = plan_parallel(surface, area, options);
-  options.top_z = -3;
-  options.bottom_z = -9;
-  const auto limited = plan_parallel(surface, area, options);
+  const ParallelOptions options{.stepover_mm = 2};
+  const auto whole = testing::parallel_cuts(surface, area, options);
+  const auto limited = testing::all_cuts(cuts_of(options, {surface, area, nullptr, 0.01, -3, -9}));
   double low = 0, high = -100, kept = 0, expected = 0;
   for (const Cut& cut : limited) {
     kept += length(std::span<const Vec3>(cut.points));

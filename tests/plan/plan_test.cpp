@@ -6,11 +6,9 @@
 
 #include "parts.h"
 #include "support/nasty.h"
-#include "yardpass/link/link.h"
-#include "yardpass/plan/defaults.h"
+#include "support/planning.h"
 #include "yardpass/plan/level_set.h"
-#include "yardpass/plan/parallel.h"
-#include "yardpass/plan/roughing.h"
+#include "yardpass/plan/spacing.h"
 
 namespace yardpass {
 namespace {
@@ -41,9 +39,9 @@ TEST(LevelSet, AroundACone) {
 TEST(Parallel, RowsAreEvenAndCoverTheArea) {
   const auto part = make_contact_part(
       testing::sheet(Box2(Vec2(-40, -40), Vec2(40, 40)), 2, 2, [](double, double) { return 0.0; }));
-  const TipSurface surface(part, Profile::ball(6));
+  const ToolSurface surface = testing::exact_surface(part, testing::ball_tool(6));
   for (const double angle : {0.0, 90.0, 30.0, -45.0}) {
-    const auto cuts = plan_parallel(surface, rectangle(Box2(Vec2(-20, -10), Vec2(20, 10))),
+    const auto cuts = testing::parallel_cuts(surface, rectangle(Box2(Vec2(-20, -10), Vec2(20, 10))),
                                     {.angle_deg = angle, .stepover_mm = 0.7});
     const double turn = angle * std::numbers::pi / 180;
     const Vec2 across(-std::sin(turn), std::cos(turn));
@@ -73,7 +71,7 @@ TEST(Parallel, StaysInsideTheBoundaryAndItsHoles) {
       testing::sheet(Box2(Vec2(-40, -40), Vec2(40, 40)), 2, 2, [](double, double) { return 0.0; }));
   const Region area{{{{-20, -20}, {20, -20}, {20, 20}, {-20, 20}}, {{-5, -5}, {5, -5}, {5, 5}, {-5, 5}}}};
   double length = 0;
-  for (const Cut& cut : plan_parallel(TipSurface(part, Profile::flat(6)), area, {.stepover_mm = 1})) {
+  for (const Cut& cut : testing::parallel_cuts(testing::exact_surface(part, testing::flat_tool(6)), area, {.stepover_mm = 1})) {
     for (const Vec3& p : cut.points) {
       EXPECT_LE(plan(p).cwiseAbs().maxCoeff(), 20 + 1e-9);
       EXPECT_GE(plan(p).cwiseAbs().maxCoeff(), 5 - 1e-9);
@@ -85,10 +83,10 @@ TEST(Parallel, StaysInsideTheBoundaryAndItsHoles) {
 
 TEST(Parallel, SameBitsForAnyNumberOfThreads) {
   const auto part = make_contact_part(demo::bowl(40, 20, 60, 0.01));
-  const TipSurface surface(part, Profile::ball(6));
+  const ToolSurface surface = testing::exact_surface(part, testing::ball_tool(6));
   const auto run = [&](std::size_t threads) {
     tbb::global_control limit(tbb::global_control::max_allowed_parallelism, threads);
-    return plan_parallel(surface, rectangle(Box2(Vec2(-22, -22), Vec2(22, 22))),
+    return testing::parallel_cuts(surface, rectangle(Box2(Vec2(-22, -22), Vec2(22, 22))),
                          {.angle_deg = 20, .stepover_mm = 1});
   };
   const auto one = run(1), two = run(2);
@@ -100,24 +98,25 @@ TEST(Parallel, CanBeStopped) {
   const auto part = cone_part();
   int calls = 0;
   EXPECT_THROW(
-      (void)plan_parallel(TipSurface(part, Profile::ball(6)), rectangle(Box2(Vec2(-20, -20), Vec2(20, 20))),
-                          {.stepover_mm = 1}, [&](double) { return ++calls < 3; }),
+      (void)testing::parallel_cuts(testing::exact_surface(part, testing::ball_tool(6)),
+                                   rectangle(Box2(Vec2(-20, -20), Vec2(20, 20))), {.stepover_mm = 1}, 0.01,
+                                   [&](double) { return ++calls < 3; }),
       Stopped);
 }
 
 struct Roughed {
-  RoughingPlan plan;
+  CutPlan plan;
   Stock left;
 };
 
-Roughed rough(const TipSurface& surface, const Region& area, const RoughingOptions& options) {
+Roughed rough(const ToolSurface& surface, const Region& area, double top, const RoughingOptions& options) {
   Box3 block = surface.part().box();
-  block.max().z() = options.top_z;
+  block.max().z() = top;
   Stock left(block, 0.2);
-  RoughingPlan plan = plan_roughing(surface, area, options);
+  CutPlan plan = cuts_of(options, {surface, area, &left, 0.05});
   const Profile cutter[] = {surface.cutter()};
   std::vector<SweptMove> moves;
-  for (const Cut& cut : plan.cuts) {
+  for (const Cut& cut : testing::all_cuts(plan)) {
     for (std::size_t i = 1; i < cut.points.size(); ++i)
       moves.push_back({cut.points[i - 1], cut.points[i], 0, true});
     if (cut.closed) moves.push_back({cut.points.back(), cut.points.front(), 0, true});
@@ -130,13 +129,13 @@ Roughed rough(const TipSurface& surface, const Region& area, const RoughingOptio
 /// wide stepovers.
 TEST(Roughing, LeavesNoPeg) {
   const auto part = make_contact_part(demo::bowl(40, 20, 60, 0.01));
-  const TipSurface surface(part, Profile::flat(6), {.allowance_mm = 0.2});
+  const ToolSurface surface = testing::exact_surface(part, testing::flat_tool(6), {.allowance_mm = 0.2});
   const Region area = rectangle(Box2(Vec2(-28, -28), Vec2(28, 28)));
   for (const double stepover : {1.3, 2.7, 3.0, 4.0, 5.5}) {
-    const Roughed result = rough(surface, area, {.top_z = 1, .stepdown_mm = 2, .stepover_mm = stepover});
-    ASSERT_FALSE(result.plan.cuts.empty());
+    const Roughed result = rough(surface, area, 1, {.stepdown_mm = 2, .stepover_mm = stepover});
+    ASSERT_FALSE(result.plan.empty());
     const LevelGrid grid(surface.with_more_allowance(0.1), area.box(), 0.5);
-    for (const double z : result.plan.levels_z) {
+    for (const double z : testing::levels_of(result.plan)) {
       const Region free = offset(intersect(grid.at_or_below(z), area), -0.1);
       int pegs = 0;
       for (int row = 0; row < result.left.rows(); ++row)
@@ -150,27 +149,37 @@ TEST(Roughing, LeavesNoPeg) {
 
 TEST(Roughing, LeavesTheAllowanceAndCutsTheFlats) {
   const auto part = make_contact_part(demo::bowl(40, 20, 60, 0.01));
-  const TipSurface surface(part, Profile::flat(6), {.allowance_mm = 0.2}), plain(part, Profile::flat(6));
-  const RoughingPlan plan =
-      plan_roughing(surface, rectangle(Box2(Vec2(-28, -28), Vec2(28, 28))), {.top_z = 1, .stepdown_mm = 2});
-  EXPECT_NEAR(plan.levels_z.front(), 0.2, 1e-9);  // the plate's face, with its allowance
-  for (const Cut& cut : plan.cuts)
+  const ToolSurface surface = testing::exact_surface(part, testing::flat_tool(6), {.allowance_mm = 0.2});
+  const TipSurface plain(part, Profile::flat(6));
+  const Region area = rectangle(Box2(Vec2(-28, -28), Vec2(28, 28)));
+  const CutPlan plan = cuts_of(RoughingOptions{.stepdown_mm = 2}, {surface, area, nullptr, 0.05, 1});
+  EXPECT_NEAR(testing::levels_of(plan).front(), 0.2, 1e-9);  // the plate's face, with its allowance
+  for (const Cut& cut : testing::all_cuts(plan))
     for (std::size_t i = 1; i < cut.points.size(); ++i)
       ASSERT_GE(room_around(plain, cut.points[i - 1], cut.points[i], 0.2), 0.2 - 1e-8);
 }
 
-TEST(Defaults, FollowTheirRules) {
-  const Tool flat = completed({.shape = Shape::flat, .diameter_mm = 10, .feed_mm_min = 1});
-  const RoughingDefaults roughing = roughing_defaults(flat);
-  EXPECT_EQ(roughing.stepdown_mm.value, 2.5);
-  EXPECT_EQ(roughing.stepover_mm.value, 4.5);
-  EXPECT_EQ(roughing.allowance_mm.value, 0.3);
-  EXPECT_NEAR(roughing.tolerance_mm.value, 0.05, 1e-12);
-  const Tool ball = completed({.diameter_mm = 6, .feed_mm_min = 1});
+TEST(Spacing, StepoverAndRidgesGiveEachOther) {
+  const Tool flat = completed(testing::flat_tool(10)), ball = completed(testing::ball_tool(6));
   // Ridge left by a ball of radius 3 at that stepover on flat ground.
-  const double s = parallel_defaults(ball, 0.02).stepover_mm.value;
+  const double s = stepover_for(ball, 0.02, true).value;
   EXPECT_NEAR(3 - std::sqrt(9 - s * s / 4), 0.02, 1e-12);
-  EXPECT_EQ(parallel_defaults(flat).stepover_mm.value, 5);
+  EXPECT_NEAR(scallop_height(ball, s), 0.02, 1e-12);
+  EXPECT_EQ(stepover_for(flat, 0.02).value, 5);
+  EXPECT_EQ(scallop_height(flat, 5), 0);
+  // A lollipop cuts with its ball.
+  Tool lollipop = ball;
+  lollipop.shape = Shape::lollipop;
+  EXPECT_EQ(stepover_for(lollipop, 0.02).value, s);
+}
+
+TEST(Roughing, WantsWhatItsToolGives) {
+  const Tool flat = completed(testing::flat_tool(10));
+  const Usual usual = usual_of(RoughingOptions{.stepover_mm = 4.5}, flat);
+  EXPECT_EQ(usual.allowance_mm.value, 0.3);
+  EXPECT_NEAR(usual.tolerance_mm.value, 0.05, 1e-12);
+  EXPECT_EQ(usual.spacing_mm, 4.5);
+  EXPECT_TRUE(usual.at_levels);
 }
 
 }  // namespace

@@ -17,8 +17,9 @@ Tool some_tool(int number = 3) {
       {.name = "ball6", .number = number, .diameter_mm = 6, .spindle_rpm = 12000, .feed_mm_min = 1800});
 }
 
-Toolpath some_path(Rng& rng, int count) {
+Toolpath some_path(Rng& rng, int count, const Tool& tool) {
   Toolpath path;
+  path.tool = tool;
   path.start = {rng.uniform(-50, 50), rng.uniform(-50, 50), 25};
   Vec3 at = path.start;
   for (int i = 0; i < count; ++i) {
@@ -35,13 +36,16 @@ TEST(Program, ReadsBackWhatWasWritten) {
   for (int seed = 1; seed <= testing::rounds(50); ++seed) {
     Rng rng(static_cast<std::uint64_t>(seed));
     const Tool one = some_tool(3), two = some_tool(7);
-    const Toolpath a = some_path(rng, 200), b = some_path(rng, 100);
-    const OperationPath operations[] = {{"first", "parallel", &one, &a}, {"second", "parallel", &two, &b}};
+    const Toolpath a = some_path(rng, 200, one), b = some_path(rng, 100, two);
+    const OperationPath operations[] = {{1, "first", "parallel", &a}, {4, "second", "parallel", &b}};
     const PostedProgram posted = write_program("round trip", operations);
     const Program program = read_program(posted.text, "p.nc");
-    EXPECT_EQ(program.operations, (std::vector<std::string>{"first", "second"}));
+    ASSERT_EQ(program.operations.size(), 2u);
+    EXPECT_EQ(program.operations[0].number, 1);
+    EXPECT_EQ(program.operations[1].number, 4);
+    EXPECT_EQ(program.operations[1].words, "second");
     EXPECT_EQ(program.tools, (std::vector<std::int32_t>{3, 7}));
-    ASSERT_EQ(static_cast<std::size_t>(program.lines), posted.kinds.size());
+    ASSERT_EQ(static_cast<std::size_t>(program.lines), posted.origin.size());
     for (int k = 0; k < 2; ++k) {
       const Toolpath& path = k ? b : a;
       std::vector<ProgramMove> moves;
@@ -58,7 +62,9 @@ TEST(Program, ReadsBackWhatWasWritten) {
         EXPECT_LT((moves[i].to - to).norm(), 1e-9);
         EXPECT_EQ(moves[i].rapid(), move.kind == MoveKind::rapid);
         if (!moves[i].rapid()) EXPECT_NEAR(moves[i].feed_mm_min, move.feed_mm_min, 0.051);
-        EXPECT_EQ(posted.kinds[static_cast<std::size_t>(moves[i].line) - 1], move.kind);
+        const LineOrigin origin = posted.origin[static_cast<std::size_t>(moves[i].line) - 1];
+        EXPECT_EQ(origin.operation, k);
+        EXPECT_EQ(&path.moves[static_cast<std::size_t>(origin.move)], &move);
         at = to;
         ++i;
       }
@@ -70,15 +76,16 @@ TEST(Program, ReadsBackWhatWasWritten) {
 TEST(Program, WritesAWordOnlyWhenItChanges) {
   const Tool tool = some_tool();
   Toolpath path;
+  path.tool = tool;
   path.start = {1, 2, 25};
   path.moves = {{{1, 2, 5}, MoveKind::rapid, 0},
                 {{1, 2, -1}, MoveKind::plunge, 600},
                 {{4, 2, -1}, MoveKind::cut, 1800},
                 {{4, 2.5, -1}, MoveKind::link, 1800},
                 {{4, 2.5, 25}, MoveKind::rapid, 0}};
-  const OperationPath operation{"rim (left) \xc3\xa4", "parallel", &tool, &path};
+  const OperationPath operation{3, "rim (left) \xc3\xa4", "parallel", &path};
   const std::string text = write_program("mold", {&operation, 1}).text;
-  EXPECT_NE(text.find("(operation: rim _left_ __)"), std::string::npos) << text;
+  EXPECT_NE(text.find("(operation 3: rim _left_ __)"), std::string::npos) << text;
   const std::string body = text.substr(text.find("T3 M6"));
   EXPECT_EQ(body,
             "T3 M6\nS12000 M3\nG0 X1. Y2.\nG43 Z25. H3\nM8\nZ5.\nG1 Z-1. F600.\nX4. F1800.\nY2.5\nG0 "
@@ -88,8 +95,8 @@ TEST(Program, WritesAWordOnlyWhenItChanges) {
 TEST(Program, SameToolIsNotChanged) {
   const Tool tool = some_tool();
   Rng rng(1);
-  const Toolpath a = some_path(rng, 3), b = some_path(rng, 3);
-  const OperationPath operations[] = {{"a", "parallel", &tool, &a}, {"b", "parallel", &tool, &b}};
+  const Toolpath a = some_path(rng, 3, tool), b = some_path(rng, 3, tool);
+  const OperationPath operations[] = {{1, "a", "parallel", &a}, {2, "b", "parallel", &b}};
   const std::string text = write_program("t", operations).text;
   EXPECT_EQ(text.find("M6"), text.rfind("M6"));
 }
@@ -98,8 +105,8 @@ TEST(Program, RefusesToolsWithoutSpeed) {
   Tool tool = some_tool();
   tool.spindle_rpm = 0;
   Rng rng(1);
-  const Toolpath path = some_path(rng, 3);
-  const OperationPath operation{"a", "parallel", &tool, &path};
+  const Toolpath path = some_path(rng, 3, tool);
+  const OperationPath operation{1, "a", "parallel", &path};
   EXPECT_THROW((void)write_program("t", {&operation, 1}), Error);
 }
 

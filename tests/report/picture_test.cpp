@@ -115,7 +115,7 @@ class InspectionFile : public testing::ScratchFolder {
 TEST_F(InspectionFile, JsonHoldsWhatWasFound) {
   const Inspection inspection = inspect(demo::bowl(30, 25, 80, 0.02));
   const auto json = nlohmann::json::parse(inspection_json(inspection));
-  EXPECT_EQ(json["regions"].size(), inspection.world.region_map.regions.size());
+  EXPECT_EQ(json["regions"].size(), inspection.setup.region_map.regions.size());
   EXPECT_EQ(json["regions"][0]["number"], 1);
   EXPECT_NEAR(json["survey"]["depth"].get<double>(), inspection.survey.depth_mm(), 1e-5);
   EXPECT_EQ(json["mesh"]["closed"], true);
@@ -164,8 +164,8 @@ TEST_F(InspectionFile, WhatAJobNamesIsDrawn) {
   const Inspection inspection = inspect_part(job);
   EXPECT_EQ(draw_inspection(inspection, folder()).back().file, "named.png");
   EXPECT_GT(std::filesystem::file_size(folder() / "named.png"), 5000u);
-  ASSERT_EQ(inspection.world.lids.size(), 1u);
-  EXPECT_FALSE(inspection.world.lids[0].mesh.triangles.empty());
+  ASSERT_EQ(inspection.setup.lids.size(), 1u);
+  EXPECT_FALSE(inspection.setup.lids[0].mesh.triangles.empty());
   const auto json = nlohmann::json::parse(inspection_json(inspection));
   EXPECT_EQ(json["boundaries"][0]["name"], "rim");
   EXPECT_NEAR(json["boundaries"][0]["area"].get<double>(), M_PI * 625, 10);
@@ -196,14 +196,14 @@ TEST(Words, SlopesAndHollows) {
 }
 
 TEST_F(InspectionFile, PlacementInWords) {
-  JobWorld world;
-  world.record.matrix.setZero();
-  EXPECT_EQ(placement_words(world), "");
-  world.job.part.placement = {.shrink_factor = {1.006, 1.006, 1.006},
+  JobSetup setup;
+  setup.record.matrix.setZero();
+  EXPECT_EQ(placement_words(setup), "");
+  setup.job.part.placement = {.shrink_factor = {1.006, 1.006, 1.006},
                               .mirror = Axis::y,
                               .turns = {{Axis::x, 180}},
                               .move = {1, 2, 3}};
-  EXPECT_EQ(placement_words(world),
+  EXPECT_EQ(placement_words(setup),
             "sizes times 1.006, mirrored in Y, turned by 180 degrees about X, moved by 1, 2, 3");
 }
 

@@ -20,10 +20,16 @@ TEST(WorstFindings, TheFirstAndTheDeepestInTheProgramsOrder) {
   EXPECT_TRUE(worst_findings({}, 5).empty());
 }
 
+Job slot_job() {
+  Job job;
+  job.operations.push_back({.number = 1, .name = "slot", .strategy = "parallel", .tool = "ball", .says = GivenTable()});
+  return job;
+}
+
 TEST(Times, ATableByOperationWithoutAnyPart) {
   const Program program = read_program(
-      "G21 G90\n(operation: slot)\nT1 M6\nS5 M3\nG0 X0 Y0\nG43 H1 Z1\nG1 X600 F600\nM5\nM30\n", "x.nc");
-  const std::string table = times_table(program, {});
+      "G21 G90\n(operation 1: slot)\nT1 M6\nS5 M3\nG0 X0 Y0\nG43 H1 Z1\nG1 X600 F600\nM5\nM30\n", "x.nc");
+  const std::string table = times_table(program, slot_job());
   EXPECT_NE(table.find("slot"), std::string::npos);
   EXPECT_NE(table.find("0.60 m"), std::string::npos) << table;
   EXPECT_NE(table.find("whole program: 1:1"), std::string::npos) << table;

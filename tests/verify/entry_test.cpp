@@ -12,7 +12,7 @@ using testing::slot_program;
 
 /// A program of these lines, from 1 mm above the block at X5 Y10.
 Program program_of(const std::string& lines) {
-  return read_program("G90 G21 G17\n(operation: slot)\nT1 M6\nS5000 M3\nG0 X5 Y10\nG43 H1 Z20\nG0 Z1\n" +
+  return read_program("G90 G21 G17\n(operation 1: slot)\nT1 M6\nS5000 M3\nG0 X5 Y10\nG43 H1 Z20\nG0 Z1\n" +
                           lines + "\nG0 Z20\nM5\nM30\n",
                       "x.nc");
 }
@@ -70,7 +70,7 @@ TEST(JudgeEntry, AProgramWithAnUndercutCutterIsNeverClean) {
                          .spindle_rpm = 5000,
                          .feed_mm_min = 800});
   JudgeOptions options;
-  options.accepted = {{FindingKind::undercut_cutter, "slot", 100, "wished away"}};
+  options.accepted = {{FindingKind::undercut_cutter, 1, 100, "wished away"}};
   const Judgement judgement = judge(slot_program(), slot.part, {slot.flat}, slot.block, options);
   ASSERT_TRUE(has(judgement, FindingKind::undercut_cutter));
   EXPECT_FALSE(judgement.clean());
@@ -83,8 +83,8 @@ TEST(JudgeEntry, AProgramWithAnUndercutCutterIsNeverClean) {
 TEST(JudgeEntry, EachOperationsStockIsToldInOrder) {
   const Slot slot;
   const Program program = read_program(
-      "G90 G21 G17\n(operation: one)\nT1 M6\nS5000 M3\nG0 X5 Y10\nG43 H1 Z20\nG1 Z-2 F300\nX35\nG0 Z20\n"
-      "(operation: two)\nG0 X5\nG1 Z-4\nX35\nG0 Z20\nM5\nM30\n",
+      "G90 G21 G17\n(operation 1: one)\nT1 M6\nS5000 M3\nG0 X5 Y10\nG43 H1 Z20\nG1 Z-2 F300\nX35\nG0 Z20\n"
+      "(operation 2: two)\nG0 X5\nG1 Z-4\nX35\nG0 Z20\nM5\nM30\n",
       "x.nc");
   std::vector<std::int32_t> order;
   std::vector<double> volumes;

@@ -6,9 +6,9 @@
 
 #include "parts.h"
 #include "support/definition.h"
+#include "support/planning.h"
 #include "support/rng.h"
 #include "yardpass/link/link.h"
-#include "yardpass/plan/parallel.h"
 #include "yardpass/post/write_program.h"
 #include "yardpass/verify/judge.h"
 
@@ -22,12 +22,11 @@ constexpr double kHarm = 0.01, kNone = 0.001;
 /// A finished bowl, cut by a ball of 6 with a holder 10 mm above its tip.
 struct Clean {
   Clean() {
-    const TipSurface surface(part, profile_of(tool), {.allowance_mm = rounding_reserve({})});
-    const auto cuts = plan_parallel(surface, rectangle(Box2(Vec2(-17, -17), Vec2(17, 17))),
-                                    {.stepover_mm = 2.5, .tolerance_mm = 0.03});
-    Stock stock = block;
-    path = link_cuts(cuts, surface, tool, stock, {.clearance_z = 8, .link_distance_mm = 4});
-    const OperationPath operation{"finish the bowl", "parallel", &tool, &path};
+    const ToolSurface surface(part, tool);
+    const Region area = rectangle(Box2(Vec2(-17, -17), Vec2(17, 17)));
+    const CutPlan plan = cuts_of(ParallelOptions{.stepover_mm = 2.5}, {surface, area, nullptr, 0.03});
+    path = link_cuts(plan, surface, block, {.clearance_z = 8, .link_distance_mm = 4}).path;
+    const OperationPath operation{1, "finish the bowl", "parallel", &path};
     program = read_program(write_program("bowl", {&operation, 1}).text, "bowl.nc");
   }
   Mesh mesh = demo::bowl(40, 20, 60, 0.05);

@@ -10,9 +10,9 @@
 #include "parts.h"
 #include "support/definition.h"
 #include "support/nasty.h"
+#include "support/planning.h"
 #include "verify/slot.h"
 #include "yardpass/link/link.h"
-#include "yardpass/plan/parallel.h"
 #include "yardpass/post/write_program.h"
 
 namespace yardpass {
@@ -25,15 +25,14 @@ using testing::slot_program;
 class JudgeBowl : public ::testing::Test {
  protected:
   JudgeBowl() {
-    const TipSurface surface(part_, profile_of(ball_), {.allowance_mm = rounding_reserve({})});
-    const auto cuts =
-        plan_parallel(surface, rectangle(Box2(Vec2(-24, -24), Vec2(24, 24))), {.stepover_mm = 1.5});
-    Stock stock = block_;
-    path_ = link_cuts(cuts, surface, ball_, stock, {.clearance_z = 8, .link_distance_mm = 4});
+    const ToolSurface surface(part_, ball_);
+    const Region area = rectangle(Box2(Vec2(-24, -24), Vec2(24, 24)));
+    const CutPlan plan = cuts_of(ParallelOptions{.stepover_mm = 1.5}, {surface, area});
+    path_ = link_cuts(plan, surface, block_, {.clearance_z = 8, .link_distance_mm = 4}).path;
   }
   [[nodiscard]] Program program() const { return program(path_); }
   [[nodiscard]] Program program(const Toolpath& path) const {
-    const OperationPath operation{"finish the bowl", "parallel", &ball_, &path};
+    const OperationPath operation{1, "finish the bowl", "parallel", &path};
     return read_program(write_program("bowl", {&operation, 1}).text, "bowl.nc");
   }
   [[nodiscard]] Judgement judged(const Program& p) const { return judge(p, part_, {ball_}, block_); }
@@ -243,7 +242,7 @@ TEST(JudgeLimits, TravelGuardsDogLegsAndStatedDepths) {
   // Straight, this rapid passes over the corner of the block; as a dog-leg it goes down first.
   options = {};
   const std::string across =
-      "%\nG90 G21 G17 G94 G40 G49 G80 G54\n(operation: over)\nT1 M6\nS5000 M3\nG0 X-25 Y10\nG43 H1 Z10\n"
+      "%\nG90 G21 G17 G94 G40 G49 G80 G54\n(operation 1: over)\nT1 M6\nS5000 M3\nG0 X-25 Y10\nG43 H1 Z10\n"
       "G0 X35 Y10 Z1\nG0 X-35 Z-2\nM5\nM30\n%\n";
   EXPECT_TRUE(judge(read_program(across, "x.nc"), slot.part, {slot.flat},
                     Stock(Box3(Vec3(30, 0, -20), Vec3(40, 20, 0)), 0.1), options)
@@ -265,11 +264,11 @@ TEST(JudgeLimits, TravelGuardsDogLegsAndStatedDepths) {
   const auto high = make_contact_part(testing::box_mesh(Box3(Vec3(0, 0, -20), Vec3(40, 20, -3.7))));
   options = {};
   EXPECT_TRUE(has(judge(slot_program(), high, {slot.flat}, slot.block, options), FindingKind::gouge));
-  options.intended = {{"slot", 0.3, rectangle(Box2(Vec2(0, 0), Vec2(40, 20)))}};
+  options.intended = {{1, 0.3, rectangle(Box2(Vec2(0, 0), Vec2(40, 20)))}};
   EXPECT_TRUE(judge(slot_program(), high, {slot.flat}, slot.block, options).clean());
   options.intended[0].depth_mm = 0.25;
   EXPECT_TRUE(has(judge(slot_program(), high, {slot.flat}, slot.block, options), FindingKind::gouge));
-  options.intended[0] = {"slot", 0.3, rectangle(Box2(Vec2(0, 0), Vec2(30, 20)))};
+  options.intended[0] = {1, 0.3, rectangle(Box2(Vec2(0, 0), Vec2(30, 20)))};
   EXPECT_TRUE(has(judge(slot_program(), high, {slot.flat}, slot.block, options), FindingKind::gouge))
       << "leaves its place";
 }
@@ -278,7 +277,7 @@ TEST(JudgeLimits, AcceptedFindingsStayWithTheirReason) {
   Slot slot;
   slot.flat.flute_length_mm = 3.2;
   JudgeOptions options;
-  options.accepted = {{FindingKind::deeper_than_flutes, "slot", 1, "soft board"}};
+  options.accepted = {{FindingKind::deeper_than_flutes, 1, 1, "soft board"}};
   const Judgement judgement = judge(slot_program(), slot.part, {slot.flat}, slot.block, options);
   EXPECT_TRUE(judgement.clean());
   ASSERT_EQ(judgement.findings.size(), 1u);

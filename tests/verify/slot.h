@@ -13,7 +13,7 @@ namespace yardpass::testing {
 inline Program slot_program(double depth = 4) {
   char text[400];
   std::snprintf(text, sizeof text,
-                "%%\nG90 G21 G17 G94 G40 G49 G80 G54\n(operation: slot)\nT1 M6\nS5000 M3\nG0 X5 Y10\nG43 H1 "
+                "%%\nG90 G21 G17 G94 G40 G49 G80 G54\n(operation 1: slot)\nT1 M6\nS5000 M3\nG0 X5 Y10\nG43 H1 "
                 "Z20\nG0 Z1\n"
                 "G1 Z%.3f F300\nG1 X35 F800\nG0 Z20\nM5\nM30\n%%\n",
                 -depth);

@@ -10,7 +10,7 @@ namespace {
 
 Program line_of(const std::vector<Vec3>& places, double feed) {
   Program program;
-  program.operations = {"one"};
+  program.operations = {{1, "one"}};
   program.tools = {1};
   for (std::size_t i = 0; i + 1 < places.size(); ++i)
     program.moves.push_back({places[i], places[i + 1], feed, static_cast<std::int32_t>(i), 1, 0});

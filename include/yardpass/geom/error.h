@@ -7,12 +7,17 @@
 
 namespace yardpass {
 
-/// Input that cannot be used: a broken file, an impossible value. The text names what and where, and what
-/// would be valid. A broken precondition of the code itself is no Error but an assertion.
+/// Input that cannot be used: a broken file, an impossible value or option. The text names what and where, and what
+/// would be valid. A broken precondition of the code's own inner parts is no Error but an assertion.
 class Error : public std::runtime_error {
  public:
   using std::runtime_error::runtime_error;
 };
+
+/// For options that break what their comments ask for: throws Error "NAME must be above 0", in every build.
+inline void require(bool good, const char* name, const char* what) {
+  if (!good) throw Error(std::string(name) + " " + what);
+}
 
 /// Thrown out of long work when the progress callback asked it to stop. Nothing is left half changed.
 class Stopped : public std::runtime_error {

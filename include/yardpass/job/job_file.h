@@ -10,11 +10,11 @@
 #include "yardpass/curve/part_curves.h"
 #include "yardpass/geom/error.h"
 #include "yardpass/geom/region.h"
+#include "yardpass/keys/given.h"
 #include "yardpass/part/placement.h"
 #include "yardpass/part/read_mesh.h"
 #include "yardpass/part/regions.h"
 #include "yardpass/part/repair.h"
-#include "yardpass/plan/limits.h"
 #include "yardpass/post/controller.h"
 #include "yardpass/tool/tool.h"
 #include "yardpass/verify/finding.h"
@@ -169,34 +169,20 @@ struct PartJob {
   std::vector<Repair> repairs = {};
   Placement placement = {};
   std::optional<Origin> origin = {};
+  int origin_line = 0;  ///< in the job file
 };
 
-/// An operation as the file says it; what is empty gets a value derived from tool and part.
+/// An operation as the file says it: see OperationValues for what its keys mean.
 struct OperationJob {
-  std::string name;
-  std::string strategy;  ///< "roughing" or "parallel"
-  std::string tool;      ///< name in the tool table
+  std::int32_t number = 0;  ///< in the file, from 1, also among those that are not active; in program and findings
+  std::string name;         ///< any text
+  std::string strategy;     ///< one of all_strategies()
+  std::string tool;         ///< name in the tool table
   bool active = true;
-  int line = 0;                       ///< in the job file
-  std::optional<Region> keep_inside;  ///< by name: filled in when the part is known
-  std::string keep_inside_name;       ///< of a boundary or a region, where it is given so
-  std::optional<double> stepover_mm, stepdown_mm, allowance_mm, tolerance_mm, angle_deg, scallop_mm;
-  std::optional<double> wall_allowance_mm, floor_allowance_mm;
-  std::optional<double> ramp_angle_deg, approach_mm, link_distance_mm;
-  std::optional<double> top_z, bottom_z;  ///< limits of height
-  std::vector<MeasuredValue> measured;    ///< values that are filled in when the part is known
-  std::optional<bool> zigzag;
-  std::optional<Region> keep_out;
-  LimitRule limit = {};  ///< at the boundary
-  std::vector<LimitException> limit_where = {};
-  bool avoid_climbs = false;     ///< else they are only told
-  double intended_depth_mm = 0;  ///< how deep it cuts into the part on purpose, inside keep_inside
-  std::vector<std::string> lids = {}, extensions = {}, guide_surfaces = {}, guards = {};
-  /// Line of each key that the file gives, for messages and for telling where values come from.
-  std::vector<std::pair<std::string, int>> lines;
+  int line = 0;             ///< in the job file; 0: from no file
+  GivenTable says;          ///< all its keys
+  /// Of a key that it says, else its own.
   [[nodiscard]] int line_of(const std::string& key) const;
-  /// The field of a key that may be measured; nothing for others.
-  [[nodiscard]] std::optional<double>* number(const std::string& key);
 };
 
 /// The material before the first cut.
@@ -232,6 +218,7 @@ struct Job {
   std::vector<GuardJob> guards;
   StockJob stock;
   Controller controller;
+  std::filesystem::path machine_file;  ///< if the machine is described in a file of its own
   std::string machine_name;
   MachineMotion machine;          ///< for times, and for rapids that are no straight lines
   double thicker_than_mm = 0.05;  ///< of the material left: what is thicker is explained
@@ -240,11 +227,17 @@ struct Job {
   std::vector<AcceptedFinding> accepted;
   std::vector<Tool> tools;  ///< completed
   std::vector<OperationJob> operations;
-  [[nodiscard]] const Tool& tool_of(const OperationJob& operation) const;
+  /// Throws Error if there is no such tool.
+  [[nodiscard]] const Tool& tool_named(const std::string& name) const;
+  /// Nothing if no operation has this number.
+  [[nodiscard]] const OperationJob* operation_numbered(std::int32_t number) const;
 };
 
-/// Throws Error with every mistake of the file, one a line: file, line, table or operation, key, what is
+/// Throws Error with every mistake that the file alone decides, one a line: file, line, table or operation, key, what is
 /// wrong and what would be valid.
 [[nodiscard]] Job read_job(const std::filesystem::path& file);
+
+/// All files that the job reads, itself included.
+[[nodiscard]] std::vector<std::filesystem::path> files_of(const Job& job);
 
 }  // namespace yardpass

@@ -1,9 +1,13 @@
-/// What a strategy hands on: where to cut, in order, without any moves through the air.
+/// What a strategy hands on: where to cut, in which order, without any moves through the air.
 #pragma once
 
+#include <cstdint>
+#include <limits>
+#include <string>
 #include <vector>
 
 #include "yardpass/geom/polyline.h"
+#include "yardpass/keys/quantity.h"
 
 namespace yardpass {
 
@@ -13,11 +17,38 @@ enum class Entry {
   ramp,      ///< down along the cut itself at a shallow angle: never straight into solid material
 };
 
+/// Where the part lies, seen along the cut: leads bend away from it.
+enum class Side : std::uint8_t { below, left, right };
+
 /// One unbroken piece of cutting. Every point of the line is proven free of the part with its allowance.
 struct Cut {
   Polyline3 points;     ///< tip positions [mm]; of a closed cut the first point is not repeated
   bool closed = false;  ///< runs back to its first point; may be entered at any of its points
   Entry entry = Entry::straight;
+  Side part = Side::below;
+  /// Row, ring or level of its strategy, from 1; pieces of one pass share it. 0: the strategy counts none.
+  std::int32_t pass = 0;
 };
+
+/// Cuts that are done before the next group begins: an area, a level of an area, a corner.
+struct CutGroup {
+  std::vector<Cut> cuts;
+  /// Else whoever links them may reorder or turn them round to save air.
+  bool keep_order = true, keep_direction = true;
+  std::vector<std::int32_t> after = {};  ///< groups, by index, that must be cut first; all of them earlier ones
+  double level_z = std::numeric_limits<double>::quiet_NaN();  ///< of a group that lies at one height [mm]
+};
+
+struct CutPlan {
+  std::vector<CutGroup> groups;
+  std::vector<ValueInForce> facts = {};  ///< what the strategy decided by itself
+  std::vector<Note> notes = {};          ///< what the user should know
+
+  [[nodiscard]] bool empty() const;          ///< no cuts
+  [[nodiscard]] std::size_t cut_count() const;
+};
+
+/// Cuts as one group, in their order.
+[[nodiscard]] CutPlan plan_of(std::vector<Cut> cuts);
 
 }  // namespace yardpass

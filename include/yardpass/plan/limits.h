@@ -1,12 +1,15 @@
 /// How far a tool may go at a boundary.
 #pragma once
 
+#include <optional>
 #include <span>
+#include <string>
 #include <vector>
 
 #include "yardpass/contact/tip_surface.h"
 #include "yardpass/geom/polyline.h"
 #include "yardpass/geom/region.h"
+#include "yardpass/keys/keys.h"
 
 namespace yardpass {
 
@@ -30,6 +33,26 @@ struct LimitException {
   Region where;
   LimitRule rule;
 };
+
+/// An area as a job gives it: by points, or by a name, which is found once the part is there.
+struct GivenArea {
+  enum class From { nothing, points, boundary, region };
+  From from = From::nothing;
+  std::string name = {};  ///< of the boundary or region
+  Region area = {};
+  [[nodiscard]] bool given() const { return from != From::nothing; }
+};
+
+/// Where an operation may work, as it says.
+struct Limits {
+  GivenArea keep_inside, keep_out;
+  LimitRule rule = {};  ///< at the boundary
+  std::vector<LimitException> exceptions = {};
+  bool avoid_climbs = false;  ///< else they are only told
+  std::optional<double> top_z = {}, bottom_z = {};
+};
+/// `keep_inside`, `keep_out`, `limit`, `margin`, `limit_where`, `climbs`, `top`, `bottom`.
+void keys_of(Limits& limits, Keys& keys);
 
 /// Where the axis of a tool may be, by an area and the rule at its boundary. By `touch` the axis may be up to
 /// a radius outside, and `cut_at_touch` says which of its places count. Exact within kRegionStep and the arc

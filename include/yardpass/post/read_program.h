@@ -25,11 +25,16 @@ struct ProgramMove {
   [[nodiscard]] bool rapid() const { return feed_mm_min == 0; }
 };
 
+/// A stretch of a program, from a comment "(operation N: words)" to the next.
+struct ProgramOperation {
+  std::int32_t number = 0;  ///< of the operation in its job, from 1; 0: moves before any such comment
+  std::string words = {};   ///< what the comment says behind the number, for people only
+};
+
 struct Program {
   std::vector<ProgramMove> moves;
   std::vector<Arc> arcs = {};
-  std::vector<std::string>
-      operations;  ///< names from "(operation: NAME)" comments; unnamed moves get "(unnamed)"
+  std::vector<ProgramOperation> operations;  ///< in the order of the program; a number may come again
   std::vector<std::int32_t> tools;  ///< in order of their changes
   std::int32_t lines = 0;
 
@@ -40,6 +45,10 @@ struct Program {
   [[nodiscard]] double length_of(const ProgramMove& move) const;
   /// Both ends, and of an arc as many places between as the sagitta asks for.
   [[nodiscard]] std::vector<Vec3> points_of(const ProgramMove& move, double sagitta_mm) const;
+  /// The number of the operation that a move belongs to.
+  [[nodiscard]] std::int32_t number_of(const ProgramMove& move) const {
+    return operations[static_cast<std::size_t>(move.operation)].number;
+  }
 };
 
 /// After a tool change a tool is taken to come down from this height [mm] over the first place the program

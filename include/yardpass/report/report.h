@@ -5,43 +5,54 @@
 #include <string>
 #include <vector>
 
-#include "yardpass/job/inspect.h"
-#include "yardpass/job/run.h"
+#include "yardpass/report/words.h"
+#include "yardpass/run/inspect.h"
+#include "yardpass/run/run.h"
 
 namespace yardpass {
 
-/// One operation as reports tell it.
+/// One operation as reports tell it: every active one of the job, and what else the program has.
 struct OperationReport {
-  std::string name, strategy;
+  std::int32_t number = 0;  ///< in the job; 0: moves of a program that name no operation
+  std::string name;         ///< of the job; else what the program says
+  std::string strategy;
   const Tool* tool = nullptr;
+  std::int32_t in_program = -1;  ///< index into Program::operations; -1: the program has no moves of it
   OperationJudgement judged;
-  ExcessStatistics excess;        ///< at the end of the program, inside the operation's boundary
+  ExcessStatistics excess;        ///< at the end of the program, where it works
   ExcessStatistics excess_after;  ///< as it leaves it, before the next operation
   /// Where its feed time goes; only of programs that we planned ourselves, else all in cut_s.
-  double cut_s = 0, entry_s = 0, link_s = 0;  ///< entries: plunges and ramps
-  const OperationResult* planned = nullptr;   ///< nothing when a program is only checked
-  double intended_depth_mm = 0;
+  double cut_s = 0, entry_s = 0, link_s = 0;   ///< entries: plunges and ramps
+  const Settled* settled = nullptr;            ///< nothing if the job does not have it
+  const PlannedOperation* planned = nullptr;   ///< nothing when a program is only checked
   /// What is left at the end where it worked, its allowance taken off: no more than this on 99 % of the area,
   /// without what is left on purpose or out of reach.
   double measured_scallop_mm = 0;
+  [[nodiscard]] bool has_moves() const { return in_program >= 0; }
 };
 
+/// Refers to what it was made of, which must outlive it.
 struct Report {
-  const Job& job;
-  const JobWorld& world;
+  const JobSetup& setup;
+  const std::vector<Settled>& settled;
   const JudgedProgram& judged;
-  const PostedProgram* posted =
-      nullptr;  ///< tells what moves are for; nothing when a program is only checked
+  const RunResult* run = nullptr;        ///< nothing when a program is only checked
   std::vector<OperationReport> operations;
   double undercut_mm2 = 0;              ///< of the part: the stock, a height map, sees nothing below it
   std::vector<std::string> not_judged;  ///< what the judge cannot see, in words
+  [[nodiscard]] const Job& job() const { return setup.job; }
   [[nodiscard]] bool clean() const { return judged.judgement.clean(); }
+  /// Number and name of one of Program::operations: `operation 3 "finish the blade"`.
+  [[nodiscard]] std::string operation_words(std::int32_t in_program) const;
+  [[nodiscard]] const OperationReport& operation_of(std::int32_t in_program) const;
+  /// The pass that a line of the program cuts or leads to, from 1; 0 if that is not known.
+  [[nodiscard]] std::int32_t pass_of_line(std::int32_t line) const;
 };
 [[nodiscard]] Report make_report(const RunResult& run);
-[[nodiscard]] Report make_report(const JobWorld& world, const JudgedProgram& judged);
+[[nodiscard]] Report make_report(const JobSetup& setup, const std::vector<Settled>& settled, const JudgedProgram& judged);
 
-/// Times of a program for people, one line an operation; nothing is judged for it.
-[[nodiscard]] std::string times_table(const Program& program, const MachineMotion& machine);
+/// Times of a program for people, one line an operation; nothing is judged for it. Names are those of the job.
+[[nodiscard]] std::string times_table(const Program& program, const Job& job);
 
 /// Time of the whole program, and why it is more than length over feed.
 [[nodiscard]] std::string total_time_words(const Program& program, const MachineMotion& machine);
@@ -72,8 +83,6 @@ void draw_loop_trouble(const LoopError& error, const std::filesystem::path& file
 /// "4.02 mm", "below 0.25 mm", "above 16 mm".
 [[nodiscard]] std::string smallest_hollow_words(const Survey& survey);
 
-/// A share of 0 to 1 in percent, rounded to a tenth, but never to all or nothing what is not.
-[[nodiscard]] std::string percent_words(double share);
 /// "level", "15 to 30", "upright": one of the survey's slopes.
 [[nodiscard]] std::string slope_words(const Survey& survey, std::size_t index);
 
@@ -81,19 +90,15 @@ void draw_loop_trouble(const LoopError& error, const std::filesystem::path& file
 [[nodiscard]] std::string inspection_json(const Inspection& inspection);
 
 /// What was done to bring the file into the program's coordinates, in words; empty if nothing was.
-[[nodiscard]] std::string placement_words(const JobWorld& world);
+[[nodiscard]] std::string placement_words(const JobSetup& setup);
 
-/// "1:02:03" or "2:03" (hours only when there are any).
-[[nodiscard]] std::string clock(double seconds);
-/// Short words for a finding: "line 812: gouge 0.100 mm deep at X 12.1 Y 7 Z -3.2 (3 moves)".
-[[nodiscard]] std::string in_words(const Finding& finding);
-/// The findings to show where there is room for only so many: those not accepted first, the deepest of them;
-/// told in the order of the program, the very first one always.
-[[nodiscard]] std::vector<const Finding*> worst_findings(const std::vector<Finding>& findings,
-                                                         std::size_t most);
+/// "line 812: gouge 0.100 mm deep at X 12.1 Y 7 Z -3.2 (3 moves), pass 41 of operation 3 "finish the blade"".
+[[nodiscard]] std::string finding_words(const Report& report, const Finding& finding);
 /// "clean", "clean but for 2 accepted findings", "3 findings".
 [[nodiscard]] std::string verdict_words(const Report& report);
 /// How much is left thicker than the limit, and why.
 [[nodiscard]] std::string left_words(const Report& report);
+/// Notes of an operation in words: of its values, and of its planning.
+[[nodiscard]] std::vector<std::string> notes_of(const OperationReport& operation);
 
 }  // namespace yardpass

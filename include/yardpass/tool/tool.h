@@ -59,10 +59,24 @@ struct Tool {
 /// it is. Throws Error naming the dimension that is impossible.
 [[nodiscard]] Profile profile_of(const Tool& tool);
 
+/// A value that a tool needs and does not have: its key in the tool table, and what it is for.
+struct ToolLack {
+  const char* key;
+  std::string what;
+};
+/// What the cutter's shape needs and is not there (0 or empty).
+[[nodiscard]] std::vector<ToolLack> lacks(const Tool& tool);
+
 /// What the values missing in a table (0) become, from the ones that are there: plunge 1/3, ramp 1/2 and link
 /// 1 of the cutting feed, shank as wide as the cutter, stick-out four diameters, flutes two diameters, of a
 /// lollipop as far as the ball stands out of its neck, never longer than the stick-out. A lollipop or T-slot
-/// cutter has a neck: half the diameter wide, up to the holder.
+/// cutter has a neck: half the diameter wide, up to the holder. Throws Error naming the key of a value that only the
+/// user can know: those of `lacks`. Completing twice changes nothing.
 [[nodiscard]] Tool completed(Tool tool);
+
+/// Throws Error naming the key if the tool, completed, has no feed.
+void require_feeds(const Tool& tool);
+/// Throws Error naming the key if it has no number or no spindle speed, which a program needs.
+void require_number_and_spindle(const Tool& tool);
 
 }  // namespace yardpass

@@ -51,7 +51,7 @@ struct Finding {
 /// A finding that is accepted beforehand, by kind and operation, up to a depth.
 struct AcceptedFinding {
   FindingKind kind = FindingKind::gouge;
-  std::string operation;  ///< by name
+  std::int32_t operation = 0;  ///< by number
   double up_to_mm = 0;
   std::string reason;
 };

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <functional>
+#include <iosfwd>
 #include <limits>
 #include <memory>
 #include <optional>
@@ -19,7 +20,7 @@
 namespace yardpass {
 
 struct OperationJudgement {
-  std::string name;
+  std::int32_t number = 0;  ///< of the operation in its job; 0: the program does not say
   std::int32_t tool = 0;
   double feed_mm = 0, rapid_mm = 0;  ///< lengths
   double air_feed_mm = 0;            ///< part of feed_mm in moves that take nothing away
@@ -40,12 +41,12 @@ struct JudgedGuard {
   std::string name;
   std::shared_ptr<const ContactPart> part;
   double clearance_mm = 0;
-  std::vector<std::string> operations = {};  ///< for which it holds, by name; empty: for all
+  std::vector<std::int32_t> operations = {};  ///< for which it holds, by number; empty: for all
 };
 
 /// An operation that cuts into the part on purpose, by so much and only where its tip is inside the place.
 struct IntendedCut {
-  std::string operation;  ///< by name
+  std::int32_t operation = 0;  ///< by number
   double depth_mm = 0;
   Region place = {};  ///< empty: anywhere
 };
@@ -79,9 +80,13 @@ struct Judgement {
 /// (proof for all points of the move, not samples); rapids, shank and holder against the material as it is
 /// just before the move, and whether it stands above the flutes (at the cell centres of the stock). Knows
 /// nothing of how the program was planned. Runs on all cores; the result does not depend on their number.
-/// Throws Error if the program calls a tool that is not in the list.
+/// Throws Error if the program calls a tool that is not in the list, or if a tool of it cannot be completed.
 [[nodiscard]] Judgement judge(const Program& program, const std::shared_ptr<const ContactPart>& part,
                               const std::vector<Tool>& tools, Stock stock, const JudgeOptions& options = {},
                               const Progress& progress = {});
+
+/// The verdict, each operation in a line, each finding in a line.
+[[nodiscard]] std::string in_words(const Judgement& judgement);
+std::ostream& operator<<(std::ostream& out, const Judgement& judgement);
 
 }  // namespace yardpass

@@ -1,0 +1,31 @@
+/// A tool over a part: the two in one, so that no path is planned with one and cut with another.
+#pragma once
+
+#include <optional>
+
+#include "yardpass/contact/tip_surface.h"
+#include "yardpass/tool/tool.h"
+
+namespace yardpass {
+
+/// The tip surface of a tool's cutter, with the tool. Completes the tool, and adds to the allowance what
+/// rounding to the posted decimals can move a point (`rounding_reserve`), so that posted moves are as free as
+/// planned ones. Cheap to copy; immutable, so any number of threads may ask it.
+class ToolSurface : public TipSurface {
+ public:
+  /// `decimals`: of the program; nothing: moves are taken as they are, without reserve. Throws Error if the tool
+  /// lacks a dimension or has an impossible one, or if the allowance is an overcut deeper than it allows.
+  ToolSurface(std::shared_ptr<const ContactPart> part, const Tool& tool, TipSurfaceOptions options = {},
+              std::optional<int> decimals = 3);
+
+  [[nodiscard]] const Tool& tool() const { return *tool_; }  ///< completed
+  [[nodiscard]] double rounding_reserve_mm() const { return reserve_; }
+
+ private:
+  ToolSurface(std::shared_ptr<const ContactPart> part, std::shared_ptr<const Tool> tool, TipSurfaceOptions options,
+              double reserve);
+  std::shared_ptr<const Tool> tool_;
+  double reserve_;
+};
+
+}  // namespace yardpass

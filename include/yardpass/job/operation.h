@@ -1,0 +1,37 @@
+/// An operation with all that it can say, typed: one visit tells every key that operations have.
+#pragma once
+
+#include <memory>
+#include <string>
+#include <vector>
+
+#include "yardpass/link/link.h"
+#include "yardpass/plan/allowance.h"
+#include "yardpass/plan/limits.h"
+#include "yardpass/strategy/all.h"
+
+namespace yardpass {
+
+/// What takes part in planning besides the part, by name.
+struct Guides {
+  std::vector<std::string> lids, extensions, guide_surfaces, guards;
+  [[nodiscard]] bool none() const {
+    return lids.empty() && extensions.empty() && guide_surfaces.empty() && guards.empty();
+  }
+  friend bool operator==(const Guides&, const Guides&) = default;
+};
+
+struct OperationValues {
+  std::shared_ptr<Pattern> pattern;  ///< of the operation's strategy
+  Limits limits;
+  Guides guides;
+  Allowance allowance;
+  double tolerance_mm = 0.01;
+  LinkOptions links;             ///< without its clearance plane
+  double intended_depth_mm = 0;  ///< how deep it cuts into the part on purpose, where it works
+};
+
+/// Visits the keys of an operation: those of its pattern, which must be there, and those that all operations share.
+void keys_of(OperationValues& operation, const Tool& tool, Keys& keys);
+
+}  // namespace yardpass

@@ -1,0 +1,47 @@
+/// The tail that all strategies share: from an area and a rule at its boundary to the cuts that stay.
+#pragma once
+
+#include <functional>
+
+#include "yardpass/plan/cuts.h"
+#include "yardpass/plan/limits.h"
+#include "yardpass/plan/site.h"
+
+namespace yardpass {
+
+/// Where cuts may lie.
+struct Bounds {
+  Region boundary;  ///< the area itself; the rule says what of the tool it holds back
+  LimitRule rule = {};
+  std::vector<LimitException> exceptions = {};
+  bool drawn = true;  ///< somebody drew the boundary: walls that passes climb beside it are looked for
+  bool avoid_climbs = false;
+  double top_z = std::numeric_limits<double>::infinity();
+  double bottom_z = -std::numeric_limits<double>::infinity();
+  /// The cuts clear levels instead of following the surface: then only scraps are taken out.
+  bool at_levels = false;
+};
+
+/// A strategy, ready to be asked for its cuts.
+using CutsOf = std::function<CutPlan(const Site& site, const Progress& progress)>;
+
+struct BoundedCuts {
+  CutPlan plan;
+  Region area;  ///< where the tool's axis may be
+};
+
+/// Asks a strategy for cuts within bounds, on the surface and the material given, and takes out what does not belong:
+/// what lies above the top or below the bottom; by the rule of touch, what touches outside the boundary; bits
+/// shorter than five tolerances, which are there only because of the tolerance. Where passes climb a wall outside
+/// a drawn boundary, a note says so (with the place, the height and the margin that would stop it), or, if asked for, the
+/// area is made smaller by that margin and the strategy asked again. Notes of what was done come after the
+/// strategy's own. Runs on all cores; the result does not depend on their number. Throws Error as `centre_area` does.
+[[nodiscard]] BoundedCuts cuts_within(const Bounds& bounds, const ToolSurface& surface, const Stock* before,
+                                      double tolerance_mm, const CutsOf& strategy, const Progress& progress = {});
+
+/// The pieces of a cut that `split` makes of its line; a closed cut that stays whole stays closed, and one that is cut
+/// elsewhere than at its start has no cut there.
+[[nodiscard]] std::vector<Cut> pieces_of(const Cut& cut,
+                                         const std::function<std::vector<Polyline3>(const Polyline3&)>& split);
+
+}  // namespace yardpass

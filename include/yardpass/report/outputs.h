@@ -1,0 +1,42 @@
+/// The files of a folder of results, told once: all verbs write by this list, and what an earlier run left is known by it.
+#pragma once
+
+#include <filesystem>
+#include <span>
+#include <string>
+#include <vector>
+
+#include "yardpass/report/report.h"
+
+namespace yardpass {
+
+/// What is written and from what.
+struct OutputSource {
+  const Report& report;
+  std::string_view program;  ///< text of program.nc
+  bool save_stock = false;
+  std::filesystem::path folder = {};
+  std::vector<Picture> pictures = {};  ///< drawn so far, for the page
+  std::vector<std::string> told = {};  ///< what the user should know, a line each
+};
+
+struct Output {
+  const char* name;  ///< of the file; one `*` stands for anything
+  const char* says;  ///< what it is
+  /// Writes it; nothing for what `inspect` writes, and for files that come with another one.
+  void (*write)(OutputSource& source);
+};
+[[nodiscard]] std::span<const Output> all_outputs();
+
+/// Whether some verb writes a file of this name.
+[[nodiscard]] bool is_output(const std::string& file_name);
+
+/// Writes everything that `run` and `check` write into the folder, which must be there. Returns what the user should
+/// know of it. Throws Error if a file cannot be written.
+std::vector<std::string> write_outputs(const Report& report, const std::string& program,
+                                       const std::filesystem::path& folder, bool save_stock);
+
+/// part.json, what `inspect` writes besides pictures and curves. Throws Error if it cannot be written.
+void write_part_json(const std::filesystem::path& file, const Inspection& inspection);
+
+}  // namespace yardpass

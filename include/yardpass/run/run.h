@@ -1,0 +1,70 @@
+/// Carrying a job out: settle, plan, link, post, read back, judge.
+#pragma once
+
+#include <limits>
+
+#include "yardpass/path/toolpath.h"
+#include "yardpass/post/write_program.h"
+#include "yardpass/run/settle.h"
+#include "yardpass/setup/setup.h"
+#include "yardpass/verify/judge.h"
+#include "yardpass/verify/leftover.h"
+
+namespace yardpass {
+
+/// What planning made of an operation.
+struct PlannedOperation {
+  Region area;  ///< where the tool's axis may be
+  Toolpath path;
+  PathLengths lengths;
+  std::int64_t points = 0;          ///< moves at feed
+  std::vector<ValueInForce> facts;  ///< what the strategy decided by itself
+  std::vector<Note> notes;          ///< what the user should know, besides those of Settled
+};
+
+/// A program judged: also what `yardpass check` gives.
+struct JudgedProgram {
+  Program program;
+  Judgement judgement;
+  ExcessMap excess;
+  Leftover leftover;  ///< why material is left
+  /// What each operation leaves where it works, before the next one cuts; one per Program::operations.
+  std::vector<ExcessStatistics> after_operation;
+  /// Moves of later lines were left out; then nothing is said of the whole program.
+  std::int32_t up_to_line = std::numeric_limits<std::int32_t>::max();
+  [[nodiscard]] bool whole() const { return up_to_line >= program.lines; }
+};
+
+struct RunResult {
+  JobSetup setup;
+  std::vector<Settled> operations;        ///< the active ones, in the order of the job
+  std::vector<PlannedOperation> planned;  ///< one for each of them, also where it reaches nothing
+  PostedProgram posted;                   ///< its origins count as `operations` does
+  JudgedProgram judged;
+};
+
+/// Throws Error, before anything is planned, with every mistake of every operation.
+[[nodiscard]] RunResult run_job(const Job& job, const StageProgress& progress = {});
+
+/// Judges a program against the part, stock, tools and guards of the job; moves of lines after `up_to_line`
+/// are left out. What operations state and keep away from counts for moves that carry their number.
+[[nodiscard]] JudgedProgram judge_program(Program program, const JobSetup& setup, const std::vector<Settled>& operations,
+                                          const StageProgress& progress = {},
+                                          std::int32_t up_to_line = std::numeric_limits<std::int32_t>::max());
+
+/// What a line of the program (from 1) was posted for; nothing for lines without a planned move.
+[[nodiscard]] const Move* move_of_line(const RunResult& run, std::int32_t line);
+
+/// The operation of this number; nothing if it is not among them.
+[[nodiscard]] const Settled* settled_of(const std::vector<Settled>& operations, std::int32_t number);
+
+/// Where the moves of a program's operation work: for statistics. The whole part for unknown ones.
+[[nodiscard]] Region area_of(const JobSetup& setup, const std::vector<Settled>& operations, std::int32_t number);
+
+/// The way of the tip through a program as curves: the layer is the operation, as `name` calls the one of an index into
+/// Program::operations, the curve's name "feed" or "rapid", one curve for each run of moves of one kind. The way down
+/// after a tool change is left out.
+[[nodiscard]] std::vector<Curve> curves_of(const Program& program,
+                                           const std::function<std::string(std::int32_t)>& name);
+
+}  // namespace yardpass

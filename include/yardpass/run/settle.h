@@ -1,0 +1,33 @@
+/// An operation with every value in force: the only answer to which allowance, where, which tolerance, which limits,
+/// which links. Planner, linker, judge and report all read it.
+#pragma once
+
+#include "yardpass/job/operation.h"
+#include "yardpass/plan/trim.h"
+#include "yardpass/setup/setup.h"
+
+namespace yardpass {
+
+struct Settled {
+  std::int32_t number = 0;  ///< of the operation in the job file; also in the program, findings and report
+  std::string name, strategy;
+  Tool tool;
+  OperationValues values;  ///< measured values and names found; links with their clearance plane
+  Usual usual;             ///< what its strategy wants from shared settings
+  /// Where it works: the area that it keeps inside, without the one that it keeps out of.
+  Region works_in;
+  bool drawn = false;  ///< it says where; else the part's rectangle in plan
+  std::vector<ValueInForce> in_force;
+  std::vector<Note> notes;  ///< of values that change nothing
+
+  /// The same for planning; material on the part is left by `values.allowance`.
+  [[nodiscard]] Bounds bounds() const;
+  /// Where the tip may be: for what is stated of this operation. Empty: anywhere.
+  [[nodiscard]] Region place() const;
+};
+
+/// The active operations of the job, in its order. Throws Error with every mistake of all of them at once: values that
+/// cannot be measured on this part, areas that it does not have or that meet neither part nor stock.
+[[nodiscard]] std::vector<Settled> settle(const JobSetup& setup);
+
+}  // namespace yardpass

@@ -1,0 +1,23 @@
+// yardpass run, check, demo.
+#pragma once
+
+#include <cstdint>
+#include <limits>
+#include <string>
+
+namespace yardpass::app {
+
+constexpr int kClean = 0, kFindings = 1, kBadInput = 2;
+
+struct RunWords {
+  std::string job, program, out, demo, up_to_operation;
+  bool quiet = false, save_stock = false, only_times = false;
+  int threads = 0;
+  std::int32_t up_to_line = std::numeric_limits<std::int32_t>::max();
+};
+
+int run(const RunWords& words);
+int check(const RunWords& words);
+int demo(const RunWords& words);
+
+}  // namespace yardpass::app

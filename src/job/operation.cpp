@@ -1,0 +1,57 @@
+#include "yardpass/job/operation.h"
+
+#include "yardpass/geom/text.h"
+
+namespace yardpass {
+
+namespace {
+
+void keys_of(Guides& guides, Keys& keys) {
+  keys.names("lids", guides.lids, Named::lids,
+             {.says = "lids that it runs straight over, a name or a list of names", .usual = "none"});
+  keys.names("extensions", guides.extensions, Named::extensions,
+             {.says = "extensions that it runs out over", .usual = "none"});
+  keys.names("guide_surfaces", guides.guide_surfaces, Named::guide_surfaces,
+             {.says = "guide surfaces that it works on as on the part", .usual = "none"});
+  keys.names("guards", guides.guards, Named::guards,
+             {.says = "what it keeps away from, besides other meshes that guard all", .usual = "none"});
+}
+
+/// Cutting into the part has limits: none where levels are cleared, else what the cutter's corners allow.
+void refuse_deep_overcuts(const Allowance& allowance, const Usual& usual, const Tool& tool, Keys& keys) {
+  const double least = allowance.least_mm();
+  if (least >= 0) return;
+  keys.refuse_if(usual.at_levels, {"allowance", "wall_allowance", "floor_allowance"},
+                 "is " + short_number(least) + ", but must be at least 0 mm: what clears levels does not cut into the part");
+  keys.refuse_if(!usual.at_levels && !resized(profile_of(tool), least), {"allowance", "wall_allowance", "floor_allowance"},
+                 "is " + short_number(least) + ", an overcut deeper than the corners of the cutter allow");
+}
+
+}  // namespace
+
+void keys_of(OperationValues& operation, const Tool& tool, Keys& keys) {
+  keys_of(operation.limits, keys);
+  keys_of(operation.guides, keys);
+  operation.pattern->keys(tool, keys);
+  const Usual usual = operation.pattern->usual(tool);
+  keys.refuse_if(usual.at_levels && operation.limits.rule.by == LimitBy::touch, {"limit"},
+                 "by touch means nothing in roughing, which cuts at levels; valid: centre, near-rim, far-rim");
+  keys_of(operation.allowance, usual.allowance_mm, keys);
+  refuse_deep_overcuts(operation.allowance, usual, tool, keys);
+  keys.number("tolerance", operation.tolerance_mm, usual.tolerance_mm,
+              {.says = "how far the path may lie above the ideal one",
+               .usual = "roughing: a sixth of the allowance; finishing: 0.01",
+               .low = 0.0005,
+               .high = 10});
+  keys_of(operation.links, usual, keys);
+  operation.links.ramp_angle_deg = usual.ramp_angle_deg;
+  operation.links.tolerance_mm = operation.tolerance_mm;
+  keys.number("intended_depth", operation.intended_depth_mm,
+              {std::max(0.0, -operation.allowance.least_mm()), "what a negative allowance says"},
+              {.says = "how deep it cuts into the part on purpose, where it works; within it, such cuts are no gouges",
+               .usual = "what a negative allowance says",
+               .low = 0,
+               .high = 100});
+}
+
+}  // namespace yardpass

@@ -1,0 +1,31 @@
+#include "yardpass/plan/allowance.h"
+
+namespace yardpass {
+
+void keys_of(Allowance& allowance, const Derived& usual, Keys& keys) {
+  double both = usual.value;
+  keys.number("allowance", both, usual,
+              {.says = "stock left on the part, normal to it; below 0 (not roughing) an overcut, up to the "
+                       "smallest corner radius of the cutter",
+               .usual = "roughing: 0.03 of the diameter, at least 0.1; finishing: 0",
+               .low = -100,
+               .high = 1000});
+  const Derived by_both{both, "the allowance"};
+  keys.number("wall_allowance", allowance.wall_mm, by_both,
+              {.says = "stock left on walls", .usual = "the allowance", .low = 0, .high = 1000});
+  keys.number("floor_allowance", allowance.floor_mm, by_both,
+              {.says = "stock left on floors; slopes get what lies between",
+               .usual = "the allowance",
+               .low = 0,
+               .high = 1000});
+  keys.idle_if(keys.says("wall_allowance") && keys.says("floor_allowance"), "allowance",
+               "walls and floors have allowances of their own");
+}
+
+TipSurfaceOptions tip_surface_options(const Allowance& allowance) {
+  return {.allowance_mm = allowance.least_mm(),
+          .wall_extra_mm = std::max(0.0, allowance.wall_mm - allowance.floor_mm),
+          .floor_extra_mm = std::max(0.0, allowance.floor_mm - allowance.wall_mm)};
+}
+
+}  // namespace yardpass

@@ -1,0 +1,19 @@
+#include "yardpass/plan/cuts.h"
+
+namespace yardpass {
+
+std::size_t CutPlan::cut_count() const {
+  std::size_t count = 0;
+  for (const CutGroup& group : groups) count += group.cuts.size();
+  return count;
+}
+
+bool CutPlan::empty() const { return cut_count() == 0; }
+
+CutPlan plan_of(std::vector<Cut> cuts) {
+  CutPlan plan;
+  plan.groups.push_back({std::move(cuts)});
+  return plan;
+}
+
+}  // namespace yardpass

@@ -1,0 +1,112 @@
+#include "yardpass/report/outputs.h"
+
+#include <fstream>
+
+#include <fmt/format.h>
+
+#include "report/run_pictures.h"
+#include "yardpass/curve/write_curves.h"
+#include "yardpass/geom/text.h"
+#include "yardpass/part/write_stl.h"
+#include "yardpass/stock/stock_shapes.h"
+
+namespace yardpass {
+
+namespace {
+
+void write_text(const std::filesystem::path& file, std::string_view text) {
+  std::ofstream out(file, std::ios::binary);
+  out << text;
+  out.close();
+  if (!out) throw Error(file.string() + ": cannot be written");
+}
+
+/// What is left as a mesh, within 0.01 mm, or as much more as keeps it below a million triangles.
+void write_stock_mesh(OutputSource& source) {
+  const Stock& stock = source.report.judged.judgement.stock;
+  double tolerance = 0.01;
+  Mesh mesh = decimated_mesh(stock, tolerance);
+  while (mesh.triangles.size() > 1'000'000 && tolerance < 1) mesh = decimated_mesh(stock, tolerance *= 2);
+  write_stl(source.folder / "stock.stl", mesh, "what is left: " + source.report.job().title);
+  source.told.push_back(fmt::format("stock.stl: {} triangles, within {:g} mm of the simulation",
+                                    mesh.triangles.size(), tolerance));
+}
+
+void write_toolpaths(OutputSource& source) {
+  const Report& report = source.report;
+  const auto name = [&](std::int32_t in_program) {
+    const OperationReport& operation = report.operation_of(in_program);
+    return operation.number > 0 ? fmt::format("{} {}", operation.number, one_line(operation.name)) : operation.name;
+  };
+  write_obj_curves(source.folder / "toolpaths.obj", curves_of(report.judged.program, name));
+}
+
+using Source = OutputSource;
+
+// The page comes last: it shows the pictures.
+constexpr Output kOutputs[] = {
+    {"program.nc", "the G-code; from `check` a copy of the one judged",
+     [](Source& s) { write_text(s.folder / "program.nc", s.program); }},
+    {"part.stl", "the true part in program coordinates",
+     [](Source& s) { write_stl(s.folder / "part.stl", s.report.setup.part->mesh(), s.report.job().title); }},
+    {"stock.stl",
+     "what is left, within 0.01 mm of the simulation at every cell centre (more, if it would have over a million triangles; "
+     "the screen tells)",
+     write_stock_mesh},
+    {"toolpaths.obj", "the tip's way as 3D lines: `g` the operation, `o` `feed` or `rapid`", write_toolpaths},
+    {"report.json", "everything below", [](Source& s) { write_text(s.folder / "report.json", report_json(s.report)); }},
+    {"path-*.png", "the toolpath of the operation of this number", detail::draw_paths},
+    {"excess.png", "the material left", detail::draw_excess},
+    {"left.png", "why it is left, with the ten thickest places", detail::draw_left},
+    {"stock.npy", "with `--save-stock`: the heights of the stock, a NumPy array of 64-bit numbers in mm, rows along Y from the "
+     "least, columns along X",
+     [](Source& s) {
+       if (s.save_stock) write_stock(s.folder / "stock.npy", s.report.judged.judgement.stock);
+     }},
+    {"stock.frame", "with it: where that lies (text: `x`, `y` of the corner, `cell`, `bottom`, `top`, `x_end`, `y_end`)", nullptr},
+    {"report.html", "the same as report.json for people, with the pictures",
+     [](Source& s) { write_text(s.folder / "report.html", report_html(s.report, s.pictures)); }},
+    {"part.json", "from `inspect`: the survey", nullptr},
+    {"part.png", "from `inspect`: heights, flats, sharp edges", nullptr},
+    {"slopes.png", "from `inspect`: slopes", nullptr},
+    {"reach.png", "from `inspect`: which ball reaches what", nullptr},
+    {"regions.png", "from `inspect`: regions, numbered", nullptr},
+    {"sharp-edges.png", "from `inspect`: sharp edges, numbered", nullptr},
+    {"named.png", "from `inspect`: what the job names on the part", nullptr},
+    {"loop.png", "from `inspect`: a loop that could not be closed, and where", nullptr},
+    {"curves.*", "from `inspect`: all curves, as `.obj`, `.svg` and, if the program has DXF, `.dxf`", nullptr},
+};
+
+}  // namespace
+
+std::span<const Output> all_outputs() { return kOutputs; }
+
+bool is_output(const std::string& file_name) {
+  for (const Output& output : kOutputs) {
+    const std::string_view pattern = output.name;
+    const std::size_t star = pattern.find('*');
+    if (star == std::string_view::npos) {
+      if (file_name == pattern) return true;
+      continue;
+    }
+    const std::string_view before = pattern.substr(0, star), behind = pattern.substr(star + 1);
+    if (file_name.size() >= before.size() + behind.size() && file_name.starts_with(before) &&
+        file_name.ends_with(behind))
+      return true;
+  }
+  return false;
+}
+
+std::vector<std::string> write_outputs(const Report& report, const std::string& program,
+                                       const std::filesystem::path& folder, bool save_stock) {
+  OutputSource source{report, program, save_stock, folder};
+  for (const Output& output : kOutputs)
+    if (output.write) output.write(source);
+  return std::move(source.told);
+}
+
+void write_part_json(const std::filesystem::path& file, const Inspection& inspection) {
+  write_text(file, inspection_json(inspection));
+}
+
+}  // namespace yardpass

@@ -1,0 +1,37 @@
+// The part as operations plan on it: with their lids, extensions, guide surfaces and guards.
+#pragma once
+
+#include "yardpass/contact/tip_surface.h"
+#include "yardpass/job/operation.h"
+#include "yardpass/setup/setup.h"
+
+namespace yardpass::detail {
+
+/// Groups of its triangles: 0 for the part and what guides, then one for each guard.
+struct GuidedPart {
+  std::shared_ptr<const ContactPart> part;
+  std::vector<double> clearances_mm;  ///< of the guards
+  /// What guards want beyond the allowance of the options (before the reserve for rounding).
+  void keep_away(TipSurfaceOptions& options) const;
+};
+
+/// Indexed once for each set of guides, and kept only as long as a later operation wants it.
+class GuidedParts {
+ public:
+  /// `wanted`: of each operation, in the order in which they will be planned.
+  GuidedParts(const JobSetup& setup, std::vector<Guides> wanted) : setup_(setup), wanted_(std::move(wanted)) {}
+  /// The one of the next operation.
+  GuidedPart next(const Progress& progress);
+
+ private:
+  struct Kept {
+    Guides guides;
+    GuidedPart part;
+  };
+  const JobSetup& setup_;
+  std::vector<Guides> wanted_;
+  std::size_t at_ = 0;
+  std::vector<Kept> kept_;
+};
+
+}  // namespace yardpass::detail

@@ -1,0 +1,107 @@
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "setup/parts_of_setup.h"
+#include "yardpass/contact/tip_surface.h"
+#include "yardpass/part/write_stl.h"
+#include "yardpass/stock/stock_shapes.h"
+#include "yardpass/verify/excess.h"
+
+namespace yardpass::detail {
+
+namespace {
+
+/// Cells so that the stock has about two and a half million of them, in round steps.
+double default_cell(const Box3& block) {
+  const double wanted = std::sqrt(block.sizes().x() * block.sizes().y() / 2.5e6);
+  for (const double step : {0.02, 0.025, 0.05, 0.1, 0.2, 0.25, 0.5, 1.0})
+    if (step >= wanted) return step;
+  return std::ceil(wanted);
+}
+
+Stock stock_of_mesh(const Mesh& mesh, double cell) {
+  Stock stock(mesh.box(), cell);
+  const std::vector<double> tops = part_heights(stock, make_contact_part(mesh));
+  for (std::size_t i = 0; i < tops.size(); ++i)
+    stock.heights()[i] = tops[i] == kNothingBelow ? stock.bottom_z() : tops[i];
+  return stock;
+}
+
+/// Where the part stands out of the block.
+void note_what_stands_out(JobSetup& setup) {
+  const Box3 part = setup.part->box(), block = setup.block;
+  const char* const sides[] = {"X", "Y", "Z"};
+  for (int k = 0; k < 3; ++k) {
+    const double low = block.min()[k] - part.min()[k], high = part.max()[k] - block.max()[k];
+    if (std::max(low, high) > 1e-6)
+      setup.stock_notes.push_back(fmt::format("the part stands out of the stock by {:.3f} mm in {}{}",
+                                              std::max(low, high), low > high ? "-" : "+", sides[k]));
+  }
+}
+
+}  // namespace
+
+Box3 block_around(const Box3& part, const StockJob& stock) {
+  Box3 block = part;
+  const double radius = stock.diameter_mm / 2;
+  Vec3 low(part.min().x() - stock.margin_mm.x(), part.min().y() - stock.margin_mm.y(), part.min().z()),
+      high(part.max().x() + stock.margin_mm.x(), part.max().y() + stock.margin_mm.y(),
+           part.max().z() + stock.above_mm);
+  const Vec3 middle = (part.min() + part.max()) / 2;
+  const bool along_x = stock.shape == StockJob::Shape::bar_along_x,
+             along_y = stock.shape == StockJob::Shape::bar_along_y,
+             upright = stock.shape == StockJob::Shape::upright_bar;
+  if (along_y || upright) low.x() = middle.x() - radius, high.x() = middle.x() + radius;
+  if (along_x || upright) low.y() = middle.y() - radius, high.y() = middle.y() + radius;
+  if (along_x || along_y) low.z() = middle.z() - radius, high.z() = middle.z() + radius;
+  if (upright || along_x || along_y) return Box3(low, high);
+  block.extend(low);
+  block.extend(high);
+  return block;
+}
+
+void make_stock(JobSetup& setup) {
+  const StockJob& said = setup.job.stock;
+  const Box3 around = block_around(setup.part->box(), said);
+  using Shape = StockJob::Shape;
+  std::optional<Mesh> mesh;
+  Box3 block = around;
+  if (said.shape == Shape::corners) block = said.corners;
+  if (said.shape == Shape::mesh) {
+    mesh = rounded_to_single(read_mesh(said.path).mesh);
+    block = mesh->box();
+  }
+  if (said.shape != Shape::file && !(block.sizes().minCoeff() > 0))
+    throw Error(setup.job.file.string() +
+                ": the part is flat; the stock needs \"above\" and \"margin\" to have a size");
+  const double cell = said.cell_mm.value_or(default_cell(block));
+  setup.cell_source = said.shape == Shape::file ? "of the stock file"
+                      : said.cell_mm            ? "given"
+                                                : "from the size of the stock";
+  const Vec3 middle = (block.min() + block.max()) / 2;
+  const auto made = [&]() -> Stock {
+    switch (said.shape) {
+      case Shape::upright_bar:
+        return upright_bar(plan(middle), said.diameter_mm, block.min().z(), block.max().z(), cell);
+      case Shape::bar_along_x:
+        return lying_bar(BarAxis::x, middle, said.diameter_mm, block.sizes().x(), cell);
+      case Shape::bar_along_y:
+        return lying_bar(BarAxis::y, middle, said.diameter_mm, block.sizes().y(), cell);
+      case Shape::mesh:
+        return stock_of_mesh(*mesh, cell);
+      case Shape::file:
+        return read_stock(said.path);
+      case Shape::block:
+      case Shape::corners:
+        break;
+    }
+    return Stock(block, cell);
+  };
+  setup.stock = std::make_shared<const Stock>(made());
+  setup.block = setup.stock->block();
+  setup.cell_mm = setup.stock->cell_mm();
+  note_what_stands_out(setup);
+}
+
+}  // namespace yardpass::detail

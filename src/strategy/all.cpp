@@ -1,0 +1,51 @@
+#include "yardpass/strategy/all.h"
+
+#include "yardpass/strategy/parallel.h"
+#include "yardpass/strategy/roughing.h"
+
+namespace yardpass {
+
+namespace {
+
+template <typename Options>
+std::unique_ptr<Pattern> pattern() {
+  return std::make_unique<PatternOf<Options>>();
+}
+
+// A list, not objects that register themselves: those are dropped from a static archive.
+constexpr Strategy kStrategies[] = {
+    {"roughing", Work::clear, "levels from the top of the stock down, loops inside each area", pattern<RoughingOptions>},
+    {"parallel", Work::floors_and_slopes, "straight passes side by side", pattern<ParallelOptions>},
+};
+
+}  // namespace
+
+std::span<const Strategy> all_strategies() { return kStrategies; }
+
+const Strategy* strategy_named(const std::string& name) {
+  for (const Strategy& strategy : kStrategies)
+    if (name == strategy.name) return &strategy;
+  return nullptr;
+}
+
+const char* name_of(Work work) {
+  switch (work) {
+    case Work::clear:
+      return "clear";
+    case Work::floors_and_slopes:
+      return "floors and slopes";
+    case Work::steep:
+      return "steep";
+    case Work::along_a_form:
+      return "along a form";
+    case Work::corners:
+      return "corners";
+    case Work::edges:
+      return "edges";
+    case Work::drawn:
+      return "drawn";
+  }
+  return "";
+}
+
+}  // namespace yardpass

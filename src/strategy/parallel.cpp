@@ -1,0 +1,133 @@
+#include "yardpass/strategy/parallel.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+#include "geom/parallel_for.h"
+#include "yardpass/contact/lift.h"
+#include "yardpass/plan/spacing.h"
+
+namespace yardpass {
+
+namespace {
+
+// Passes keep so far inside the outermost lines of the area: a pass exactly on an edge would be neither in
+// nor out.
+constexpr double kInset = 1e-4;
+
+struct Frame {
+  Vec2 along, across;
+};
+
+Frame frame_of(double angle_deg) {
+  // Exact for whole quarter turns: cos(90 degrees) is not 0 in floating point.
+  const double quarter = angle_deg / 90;
+  if (quarter == std::round(quarter)) {
+    const Vec2 ways[] = {{1, 0}, {0, 1}, {-1, 0}, {0, -1}};
+    const auto k = static_cast<int>(std::fmod(std::fmod(quarter, 4) + 4, 4));
+    return {ways[k], ways[(k + 1) % 4]};
+  }
+  const double angle = angle_deg * std::numbers::pi / 180;
+  return {{std::cos(angle), std::sin(angle)}, {-std::sin(angle), std::cos(angle)}};
+}
+
+struct Pass {
+  Polyline2 line;
+  std::int32_t row;  // from 1
+};
+
+std::vector<Pass> straight_passes(const Region& area, const ParallelOptions& options) {
+  const Frame frame = frame_of(options.angle_deg);
+  double low = 1e300, high = -1e300, left = 1e300, right = -1e300;
+  for (const auto& loop : area.loops) {
+    for (const Vec2& p : loop) {
+      low = std::min(low, p.dot(frame.across)), high = std::max(high, p.dot(frame.across));
+      left = std::min(left, p.dot(frame.along)), right = std::max(right, p.dot(frame.along));
+    }
+  }
+  low += kInset, high -= kInset;
+  std::vector<Pass> passes;
+  if (!(high >= low)) return passes;
+  const double steps = std::max(1.0, std::ceil((high - low) / options.stepover_mm - 1e-9));
+  const std::size_t rows = static_cast<std::size_t>(steps) + 1;
+  for (std::size_t row = 0; row < rows; ++row) {
+    const double at = low + (high - low) * (static_cast<double>(row) / steps);
+    Vec2 from = frame.along * (left - 1) + frame.across * at,
+         to = frame.along * (right + 1) + frame.across * at;
+    if (options.zigzag && row % 2 == 1) std::swap(from, to);
+    for (const Interval& part : inside(area, from, to)) {
+      if ((part.to - part.from) * (to - from).norm() < 10 * kInset) continue;
+      passes.push_back({{from + part.from * (to - from), from + part.to * (to - from)},
+                        static_cast<std::int32_t>(row) + 1});
+    }
+  }
+  return passes;
+}
+
+}  // namespace
+
+void keys_of(ParallelOptions& options, const Tool& tool, Keys& keys) {
+  constexpr double usual_scallop = 0.01;
+  double scallop = usual_scallop;
+  const auto scallop_key = [&](const Derived& usual) {
+    keys.number("scallop_height", scallop, usual,
+                {.says = "height of the ridges on flat ground, instead of the stepover",
+                 .usual = "0.01",
+                 .low = 0,
+                 .high = 100,
+                 .above_low = true,
+                 .instead_of = "stepover"});
+  };
+  const auto stepover_key = [&] {
+    keys.number("stepover", options.stepover_mm,
+                stepover_for(tool, scallop, keys.says("scallop_height")),
+                {.says = "between the passes, in plan; they are spread evenly, so they lie this far apart or a little less",
+                 .usual = "from the scallop height; with flat ends half the flat width, with points 0.05 of the diameter",
+                 .low = 0,
+                 .high = 1e4,
+                 .above_low = true});
+  };
+  if (keys.says("stepover")) {
+    stepover_key();
+    scallop_key({scallop_height(tool, options.stepover_mm), "by the stepover"});
+  } else {
+    scallop_key({usual_scallop, "0.01 mm"});
+    stepover_key();
+  }
+  keys.idle_if(!spaced_by_scallop(tool), "scallop_height",
+               "the stepover of this cutter does not follow from a height of ridges");
+  keys.number("angle", options.angle_deg, {0, "along X"},
+              {.says = "of the passes, counter-clockwise from X",
+               .usual = "0",
+               .unit = Unit::degrees,
+               .low = -360,
+               .high = 360});
+  constexpr std::pair<bool, const char*> directions[] = {{true, "zigzag"}, {false, "one-way"}};
+  keys.choice("direction", options.zigzag, directions, true, "less air",
+              {.says = "every second pass runs back, or all run the same way", .usual = "zigzag"});
+}
+
+Usual usual_of(const ParallelOptions& options, const Tool& tool) {
+  Usual usual{{0, "finish to size"}, {0.01, "0.01 mm"}};
+  usual.spacing_mm = options.stepover_mm;
+  if (leaves_scallops(tool)) usual.scallop_mm = scallop_height(tool, options.stepover_mm);
+  return usual;
+}
+
+CutPlan cuts_of(const ParallelOptions& options, const Site& site, const Progress& progress) {
+  require(options.stepover_mm > 0, "stepover_mm", "must be above 0");
+  const std::vector<Pass> passes = straight_passes(site.area, options);
+  std::vector<std::vector<Polyline3>> lifted(passes.size());
+  detail::parallel_for(passes.size(), progress, [&](std::size_t i) {
+    lifted[i] = lift(site.surface, passes[i].line, {.tolerance_mm = site.tolerance_mm});
+  });
+  std::vector<Cut> cuts;
+  for (std::size_t i = 0; i < passes.size(); ++i)
+    for (const Polyline3& line : lifted[i])
+      for (Polyline3& piece : between_heights(line, site.bottom_z, site.top_z))
+        cuts.push_back({.points = std::move(piece), .pass = passes[i].row});
+  return plan_of(std::move(cuts));
+}
+
+}  // namespace yardpass

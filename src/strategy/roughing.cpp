@@ -1,0 +1,221 @@
+#include "yardpass/strategy/roughing.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "yardpass/contact/lift.h"
+#include "yardpass/geom/text.h"
+#include "yardpass/plan/level_set.h"
+
+namespace yardpass {
+
+namespace {
+
+std::vector<double> levels_between(const Site& site, double top, double stepdown, double lowest) {
+  const TipSurface& surface = site.surface;
+  const double flat_radius = surface.cutter().radius();
+  std::vector<double> levels;
+  for (int k = 1; top - k * stepdown > lowest + 1e-6; ++k)
+    levels.push_back(top - k * stepdown);
+  for (const Flat& flat : flats(surface.part().mesh(), flat_radius * flat_radius)) {
+    const double z = flat.z_mm + surface.floor_allowance_mm();
+    if (z < top - 1e-6 && z > lowest - 1e-6) levels.push_back(z);
+  }
+  if (site.bottom_z > lowest - 1e-6 && site.bottom_z < top - 1e-6) levels.push_back(site.bottom_z);
+  std::erase_if(levels, [&](double z) { return z < site.bottom_z; });
+  std::sort(levels.rbegin(), levels.rend());
+  levels.erase(std::unique(levels.begin(), levels.end(), [](double a, double b) { return a - b < 1e-3; }),
+               levels.end());
+  return levels;
+}
+
+class LevelRougher {
+ public:
+  LevelRougher(const Site& site, double stepover) : site_(site), stepover_(stepover) {}
+
+  /// One group for each area of the level that has cuts.
+  std::vector<CutGroup> level(const Region& region, double z, std::int32_t number) {
+    std::vector<CutGroup> groups;
+    for (const Region& piece : pieces(region)) {
+      loops_.clear();
+      rings(piece);
+      if (stepover_ > site_.surface.cutter().radius()) pegs(piece);
+      CutGroup group;
+      group.level_z = z;
+      for (const Polyline2& loop : loops_) emit(loop, z, number, group);
+      if (!group.cuts.empty()) groups.push_back(std::move(group));
+    }
+    return groups;
+  }
+  [[nodiscard]] std::int64_t pegs_found() const { return pegs_; }
+
+ private:
+  /// The loops of what is left after a stepover first, so that the cut widens from the inside.
+  void rings(const Region& piece) {
+    for (const Region& inner : pieces(offset(piece, -stepover_))) rings(inner);
+    for (const Polyline2& loop : piece.loops)
+      loops_.push_back(simplify_loop(loop, 0.25 * site_.tolerance_mm));
+  }
+
+  /// What no loop comes near enough to: cut its outline too (it lies inside the area), again until nothing is
+  /// left.
+  void pegs(const Region& piece) {
+    for (int round = 0; round < 4; ++round) {
+      const double reach = site_.surface.cutter().radius() - 0.5 * site_.tolerance_mm;
+      Region left = subtract(piece, around(loops_, true, reach));
+      left = offset(offset(left, -0.005), 0.005);  // dust of the planar operations
+      left = intersect(left, piece);
+      if (left.empty()) return;
+      for (const Polyline2& loop : left.loops) {
+        if (signed_area(loop) > 0) ++pegs_;
+        loops_.push_back(simplify_loop(loop, 0.25 * site_.tolerance_mm));
+      }
+    }
+  }
+
+  /// Proven by lifting: where the area's outline was not exact enough, the loop goes up by what is missing.
+  void emit(const Polyline2& loop, double z, std::int32_t number, CutGroup& group) const {
+    Polyline2 curve = loop;
+    curve.push_back(loop.front());
+    const double around_loop = length(std::span<const Vec2>(curve));
+    if (around_loop < 0.05 * site_.surface.cutter().radius()) return;
+    auto lines = lift(site_.surface, curve, {.tolerance_mm = site_.tolerance_mm, .floor_z = z});
+    for (auto& line : lines) {
+      const bool closed = lines.size() == 1 && plan(line.front()) == plan(line.back());
+      if (closed && line.front().z() != line.back().z())
+        line.back().z() = line.front().z() = std::max(line.front().z(), line.back().z());
+      if (closed) line.pop_back();
+      if (line.size() >= 2)
+        group.cuts.push_back({.points = std::move(line), .closed = closed, .entry = Entry::ramp, .pass = number});
+    }
+  }
+
+  const Site& site_;
+  double stepover_;
+  std::int64_t pegs_ = 0;
+  std::vector<Polyline2> loops_;
+};
+
+/// A group comes after all of the level above.
+void append_level(CutPlan& plan, std::vector<CutGroup> groups, std::vector<std::int32_t>& above) {
+  std::vector<std::int32_t> here;
+  for (CutGroup& group : groups) {
+    group.after = above;
+    here.push_back(static_cast<std::int32_t>(plan.groups.size()));
+    plan.groups.push_back(std::move(group));
+  }
+  if (!here.empty()) above = std::move(here);
+}
+
+double top_of(const Site& site) {
+  if (std::isfinite(site.top_z)) return site.top_z;
+  if (!site.before) throw Error("roughing needs the top of what is to be cut: a site with top_z or with material");
+  return site.before->block().max().z();
+}
+
+void tell_levels(CutPlan& plan) {
+  std::vector<double> levels;
+  for (const CutGroup& group : plan.groups)
+    if (levels.empty() || levels.back() != group.level_z) levels.push_back(group.level_z);
+  if (levels.empty()) return;
+  plan.facts.push_back({"levels", count_of(static_cast<std::int64_t>(levels.size())),
+                        "from the top of the stock, and one on each flat"});
+  plan.facts.push_back({"highest level", length_of(levels.front()), "in Z"});
+  plan.facts.push_back({"lowest level", length_of(levels.back()), "in Z"});
+}
+
+void note_what_matters(CutPlan& plan, const Site& site, double top, double stepdown, std::int64_t pegs) {
+  if (site.before && top < site.before->block().max().z())
+    plan.notes.push_back({"top", "the levels start {} below the top of the stock",
+                          {length_of(site.before->block().max().z() - top)}});
+  if (pegs > 0)
+    plan.notes.push_back({"pegs", "{} pegs between loops were cut on their own", {count_of(pegs)}});
+  const double flutes = site.surface.tool().flute_length_mm;
+  if (flutes < stepdown)
+    plan.notes.push_back({"flutes", "the stepdown is deeper than the flutes, {}", {length_of(flutes)}});
+}
+
+}  // namespace
+
+void keys_of(RoughingOptions& options, const Tool& tool, Keys& keys) {
+  const double d = tool.diameter_mm;
+  const bool short_flutes = tool.flute_length_mm > 0 && tool.flute_length_mm < 0.25 * d;
+  keys.number("stepdown", options.stepdown_mm,
+              short_flutes ? Derived{tool.flute_length_mm, "the flute length"}
+                           : Derived{0.25 * d, "a quarter of the tool's diameter"},
+              {.says = "between levels",
+               .usual = "a quarter of the diameter, at most the flute length",
+               .low = 0,
+               .high = 1e4,
+               .above_low = true});
+  keys.number("stepover", options.stepover_mm, {0.45 * d, "0.45 of the tool's diameter, so that no peg stays"},
+              {.says = "between loops; below the tool's diameter",
+               .usual = "0.45 of the diameter, so that no peg stays",
+               .low = 0,
+               .high = 1e4,
+               .above_low = true});
+  keys.refuse_if(options.stepover_mm >= d, {"stepover"},
+                 "is " + short_number(options.stepover_mm) + ", but must be below the tool's diameter, " +
+                     short_number(d));
+  const bool gentle = tool.steepest_entry_deg < 3;
+  keys.number("ramp_angle", options.ramp_angle_deg,
+              gentle ? Derived{tool.steepest_entry_deg, "the tool's steepest entry"}
+                     : Derived{3, "3 degrees, which cutters take in steel"},
+              {.says = "steepest way down into the material",
+               .usual = "3, at most the tool's `steepest_entry`",
+               .unit = Unit::degrees,
+               .low = 0,
+               .high = 45,
+               .above_low = true});
+  keys.refuse_if(options.ramp_angle_deg > tool.steepest_entry_deg, {"ramp_angle"},
+                 "is " + short_number(options.ramp_angle_deg) + ", steeper than the tool's \"steepest_entry\", " +
+                     short_number(tool.steepest_entry_deg));
+}
+
+Usual usual_of(const RoughingOptions& options, const Tool& tool) {
+  Usual usual;
+  usual.allowance_mm = {std::max(0.1, 0.03 * tool.diameter_mm), "0.03 of the tool's diameter, at least 0.1 mm"};
+  usual.tolerance_mm = {std::clamp(usual.allowance_mm.value / 6, 0.01, 0.1), "a sixth of the allowance"};
+  usual.spacing_mm = options.stepover_mm;
+  usual.at_levels = true;
+  usual.ramp_angle_deg = options.ramp_angle_deg;
+  return usual;
+}
+
+CutPlan cuts_of(const RoughingOptions& options, const Site& site, const Progress& progress) {
+  const double radius = site.surface.cutter().radius(), tolerance = site.tolerance_mm;
+  require(options.stepdown_mm > 0, "stepdown_mm", "must be above 0");
+  require(options.stepover_mm > 0 && options.stepover_mm < 2 * radius, "stepover_mm",
+          "must be above 0 and below the tool's diameter");
+  require(tolerance > 0, "tolerance_mm", "must be above 0");
+  CutPlan plan;
+  const double top = top_of(site);
+  if (site.area.empty()) return plan;
+  // Outlines are straight between grid lines. Round corners bulge over such chords by at most spacing^2 / (8
+  // radius), and simplifying moves them by a quarter of the tolerance; a cutter thicker by the tolerance
+  // leaves room for both.
+  const double spacing = std::min(0.1 * radius, std::sqrt(2 * radius * tolerance));
+  const LevelGrid grid(site.surface.with_more_allowance(tolerance), site.area.box(), spacing,
+                       part_of(progress, 0, 0.6));
+  const double foot = site.surface.part().box().min().z();
+  double lowest = grid.lowest(site.area);
+  if (lowest == kNothingBelow) lowest = foot;
+  lowest = std::max({lowest, foot, site.bottom_z});
+  const auto levels = levels_between(site, top, options.stepdown_mm, lowest - tolerance);
+  LevelRougher rougher(site, options.stepover_mm);
+  std::vector<std::int32_t> above;
+  std::int32_t number = 0;
+  for (std::size_t i = 0; i < levels.size(); ++i) {
+    report(part_of(progress, 0.6, 1), static_cast<double>(i) / static_cast<double>(levels.size()));
+    // The thicker cutter stands higher by as much; sideways its margin stays.
+    const Region free = grid.at_or_below(levels[i] + tolerance);
+    std::vector<CutGroup> groups = rougher.level(intersect(free, site.area), levels[i], number + 1);
+    number += groups.empty() ? 0 : 1;
+    append_level(plan, std::move(groups), above);
+  }
+  tell_levels(plan);
+  note_what_matters(plan, site, top, options.stepdown_mm, rougher.pegs_found());
+  return plan;
+}
+
+}  // namespace yardpass
