@@ -68,6 +68,14 @@ void refuse_inputs(const fs::path& wanted, const std::vector<fs::path>& inputs) 
           input.string()));
 }
 
+/// A folder of somebody's with the name of one of our files.
+void refuse_folders_in_the_way(const fs::path& wanted) {
+  std::error_code code;
+  for (auto at = fs::directory_iterator(wanted, code); !code && at != fs::directory_iterator(); at.increment(code))
+    if (at->is_directory(code) && is_output(at->path().filename().string()))
+      throw Error(at->path().string() + ": is a folder, where a file of results would be put");
+}
+
 [[noreturn]] void cannot_write(const fs::path& path, const std::error_code& code) {
   throw Error(path.string() + ": cannot be written: " + code.message());
 }
@@ -82,6 +90,7 @@ OutputFolder::OutputFolder(const fs::path& wanted, const std::vector<fs::path>& 
   if (fs::exists(wanted_, code) && !fs::is_directory(wanted_, code))
     throw Error(wanted.string() + ": is a file; --out must name a folder");
   refuse_inputs(wanted_, inputs);
+  refuse_folders_in_the_way(wanted_);
   make_parents();
   const fs::path parent = wanted_.parent_path();
   // A folder that is a file system of its own, or whose neighbours cannot be written, takes the draft itself.

@@ -104,5 +104,53 @@ TEST_F(LinkBowl, RefusesALowClearancePlane) {
   EXPECT_THROW((void)link_cuts({}, surface, block_, options_), Error);
 }
 
+TEST_F(LinkBowl, EveryMoveKnowsItsCutAndPass) {
+  const ToolSurface surface(part_, ball_);
+  const CutPlan plan = cuts_of(ParallelOptions{.stepover_mm = 3}, {surface, area_});
+  const Toolpath path = link_cuts(plan, surface, block_, options_).path;
+  ASSERT_EQ(path.cuts.size(), plan.cut_count());
+  EXPECT_EQ(path.tool.name, "ball");
+  EXPECT_EQ(path.rounding_reserve_mm, surface.rounding_reserve_mm());
+  std::size_t met = 0;
+  const std::vector<Cut> cuts = testing::all_cuts(plan);
+  for (const Move& move : path.moves) {
+    if (move.kind != MoveKind::cut) continue;
+    ASSERT_GE(move.cut, 0);
+    const Cut& cut = cuts[static_cast<std::size_t>(move.cut)];
+    EXPECT_EQ(path.pass_of(move), cut.pass);
+    EXPECT_NE(std::find(cut.points.begin(), cut.points.end(), move.to), cut.points.end());
+    ++met;
+  }
+  EXPECT_GT(met, 50u);
+}
+
+TEST_F(LinkBowl, WhatCannotBeLinkedIsRefusedAndNothingIsHalfCarved) {
+  const ToolSurface surface(part_, ball_);
+  CutPlan plan = plan_of({{{{-20, 0, 2}, {20, 0, 2}}}});
+  plan.groups.push_back(plan.groups[0]);
+  plan.groups[0].after = {1};
+  EXPECT_THROW((void)link_cuts(plan, surface, block_, options_), Error) << "a group after a later one";
+  plan.groups[0].after.clear();
+  plan.groups[1].after = {0};
+  EXPECT_NO_THROW((void)link_cuts(plan, surface, block_, options_));
+  Tool still = ball_;
+  still.feed_mm_min = 0;
+  try {
+    (void)link_cuts(plan, ToolSurface(part_, still), block_, options_);
+    FAIL();
+  } catch (const Error& error) {
+    EXPECT_STREQ(error.what(), "tool \"ball\": \"feed\" is missing; mm/min");
+  }
+  for (const LinkOptions& wrong : {LinkOptions{.clearance_z = 8, .approach_mm = 0},
+                                   LinkOptions{.clearance_z = 8, .link_distance_mm = -1},
+                                   LinkOptions{.clearance_z = 8, .ramp_angle_deg = 0},
+                                   LinkOptions{.clearance_z = 8, .ramp_angle_deg = 50},
+                                   LinkOptions{.clearance_z = 8, .tolerance_mm = 0}})
+    EXPECT_THROW((void)link_cuts(plan, surface, block_, wrong), Error);
+  const double before = block_.volume_mm3();
+  EXPECT_THROW((void)link_cuts(plan, surface, block_, options_, [](double) { return false; }), Stopped);
+  EXPECT_EQ(block_.volume_mm3(), before);
+}
+
 }  // namespace
 }  // namespace yardpass

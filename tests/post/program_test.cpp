@@ -101,6 +101,82 @@ TEST(Program, SameToolIsNotChanged) {
   EXPECT_EQ(text.find("M6"), text.rfind("M6"));
 }
 
+/// The number and words that a program with one operation reads back.
+ProgramOperation read_back(const std::string& title, std::int32_t number, const std::string& name) {
+  Rng rng(1);
+  const Toolpath path = some_path(rng, 5, some_tool());
+  const OperationPath operation{number, name, "parallel", &path};
+  const Program program = read_program(write_program(title, {&operation, 1}).text, "p.nc");
+  EXPECT_EQ(program.operations.size(), 1u) << title << " / " << name;
+  return program.operations.at(0);
+}
+
+TEST(ProgramOperations, AreKnownByNumberWhateverTheirNames) {
+  EXPECT_EQ(read_back("t", 3, "finish left").words, "finish left");
+  for (int byte = 0; byte < 256; ++byte) {
+    const std::string name = std::string("a") + static_cast<char>(byte) + "b";
+    EXPECT_EQ(read_back("t", 1 + byte, name).number, 1 + byte) << byte;
+  }
+  for (const std::string& name : {std::string(), std::string(5000, 'x'), std::string("operation 9: other"), std::string(")("),
+                                 std::string("\nM30\n"), std::string("T1 M6"), std::string(3, '\0')})
+    EXPECT_EQ(read_back("t", 12, name).number, 12) << name;
+  EXPECT_EQ(read_back("t", 2'000'000'000, "far").number, 2'000'000'000);
+  Rng rng(2);
+  for (int round = 0; round < testing::rounds(300); ++round) {
+    std::string title, name;
+    for (int i = rng.pick(150); i > 0; --i) name += static_cast<char>(rng.pick(256));
+    for (int i = rng.pick(60); i > 0; --i) title += static_cast<char>(rng.pick(256));
+    EXPECT_EQ(read_back(title, 7, name).number, 7);
+  }
+}
+
+TEST(ProgramOperations, ATitleIsNeverOne) {
+  for (const char* title : {"operation: x", "operation 1: x", "Operation 4", "  OPERATION 5 : y", "operation 0: z",
+                            "operation 12abc", "title: operation 3: x", "operation 3(: x"})
+    EXPECT_EQ(read_back(title, 2, "finish").number, 2) << title;
+}
+
+TEST(ProgramOperations, ReadAsControlsMayHaveChangedThem) {
+  const auto numbers = [](const std::string& comments) {
+    const Program program = read_program(
+        "G21 G90 G17\n" + comments + "\nT1 M6\nS1000 M3\nG0 X0 Y0\nG43 H1 Z10\nG1 F100 Z1\nM5\nM30\n", "x.nc");
+    std::vector<std::int32_t> result;
+    for (const ProgramOperation& operation : program.operations) result.push_back(operation.number);
+    return result;
+  };
+  using Numbers = std::vector<std::int32_t>;
+  EXPECT_EQ(numbers("(OPERATION 3: FINISH)"), Numbers{3});
+  EXPECT_EQ(numbers("( operation  3 )"), Numbers{3});
+  EXPECT_EQ(numbers("; operation 3: finish"), Numbers{3});
+  EXPECT_EQ(numbers("(by hand) (operation 3: finish)"), Numbers{3});
+  EXPECT_EQ(numbers("(operation 3: a)\n(operation 3: again)"), (Numbers{3, 3}));
+  EXPECT_EQ(numbers("(operation: finish)"), Numbers{0}) << "a name alone is for people";
+  EXPECT_EQ(numbers("(operation 0: finish)"), Numbers{0});
+  EXPECT_EQ(numbers("(operation -3: finish)"), Numbers{0});
+  EXPECT_EQ(numbers("(operation 99999999999: finish)"), Numbers{0});
+  EXPECT_EQ(numbers("(operations 3)"), Numbers{0});
+}
+
+TEST(Program, RefusesWhatIsNotAsItWasPlanned) {
+  Rng rng(1);
+  Toolpath path = some_path(rng, 3, some_tool());
+  const auto write = [&](std::int32_t number, const Controller& controller) {
+    const OperationPath operation{number, "a", "parallel", &path};
+    (void)write_program("t", {&operation, 1}, controller);
+  };
+  EXPECT_NO_THROW(write(1, {}));
+  EXPECT_THROW(write(0, {}), Error);
+  path.rounding_reserve_mm = rounding_reserve({.decimals = 3});
+  EXPECT_NO_THROW(write(1, {.decimals = 3}));
+  EXPECT_NO_THROW(write(1, {.decimals = 4}));
+  EXPECT_THROW(write(1, {.decimals = 2}), Error) << "rounding to hundredths may gouge";
+  // Two tools of one number.
+  Toolpath other = path;
+  other.tool.name = "another";
+  const OperationPath two[] = {{1, "a", "parallel", &path}, {2, "b", "parallel", &other}};
+  EXPECT_THROW((void)write_program("t", two), Error);
+}
+
 TEST(Program, RefusesToolsWithoutSpeed) {
   Tool tool = some_tool();
   tool.spindle_rpm = 0;

@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
+#include <sstream>
 
 #include "parts.h"
 #include "support/definition.h"
@@ -294,6 +295,50 @@ TEST(JudgeLimits, UpToALine) {
   const Judgement judgement = judge(slot_program(), slot.part, {slot.flat}, slot.block, options);
   EXPECT_NEAR(slot.block.volume_mm3() - judgement.stock.volume_mm3(), std::numbers::pi * 9 * 4, 3);
   EXPECT_EQ(judgement.operations[0].moves, 3);
+}
+
+// Where the tool runs down outside the part below the stock's bottom, the next retract was called a rapid through stock,
+// as deep as the tool stood below the bottom.
+TEST(JudgeStock, BelowTheBottomThereIsNothingToMeet) {
+  const Slot slot;  // a block from X 0 to 40, Y 0 to 20, its bottom at -20
+  const auto program = [](const std::string& moves) {
+    return read_program("G90 G21 G17\n(operation 1: around)\nT1 M6\nS5000 M3\nG0 X-10 Y-10\nG43 H1 Z20\n" + moves +
+                            "\nG0 Z20\nM5\nM30\n",
+                        "x.nc");
+  };
+  const auto part = make_contact_part(testing::box_mesh(Box3(Vec3(10, 8, -60), Vec3(30, 12, -30))));
+  // Beside the block, then through its edge, 8 below its bottom; back along the way that is cut, and up.
+  const Program p = program("G0 Z-19\nG1 Z-28 F300\nX4 Y4\nX4 Y16\nX4 Y4\nX-10 Y-10");
+  const Judgement judgement = judge(p, part, {slot.flat}, slot.block);
+  EXPECT_FALSE(has(judgement, FindingKind::rapid_through_stock));
+  const Program up = program("G0 Z-19\nG1 Z-28 F300\nX4 Y4\nX4 Y16");
+  EXPECT_FALSE(has(judge(up, part, {slot.flat}, slot.block), FindingKind::rapid_through_stock))
+      << "the retract stands in what is cut away";
+  // Coming back over cells that are cut through takes nothing.
+  const double back = Vec2(0, 12).norm() + Vec2(14, 14).norm();
+  EXPECT_GE(judgement.operations[0].air_feed_mm, back - 1e-6);
+  // A rapid through what still stands is found as deep as that is, not as deep as the tool.
+  const Program through = program("G0 Z-28\nG0 X20 Y10");
+  bool found = false;
+  for (const Finding& finding : judge(through, part, {slot.flat}, slot.block).findings)
+    if (finding.kind == FindingKind::rapid_through_stock) {
+      found = true;
+      EXPECT_NEAR(finding.depth_mm, 20, 0.01);
+    }
+  EXPECT_TRUE(found);
+}
+
+TEST_F(JudgeBowl, CanBePrinted) {
+  const Judgement clean = judged(program());
+  EXPECT_EQ(in_words(clean).rfind("clean: 0 findings; ", 0), 0u) << in_words(clean);
+  Program p = program();
+  p.moves[100].to.z() -= 1;
+  const Judgement spoiled = judged(p);
+  std::ostringstream out;
+  out << spoiled;
+  EXPECT_EQ(out.str(), in_words(spoiled));
+  EXPECT_NE(out.str().find("line " + std::to_string(spoiled.findings[0].line) + ": gouge, "), std::string::npos) << out.str();
+  EXPECT_NE(out.str().find("operation 1, T"), std::string::npos) << out.str();
 }
 
 TEST_F(JudgeBowl, CanBeStopped) {

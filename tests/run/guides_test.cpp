@@ -3,7 +3,7 @@
 #include <gtest/gtest.h>
 
 #include "support/nasty.h"
-#include "support/scratch.h"
+#include "support/plate.h"
 #include "yardpass/report/words.h"
 #include "yardpass/run/run.h"
 #include "yardpass/part/write_stl.h"
@@ -11,42 +11,15 @@
 namespace yardpass {
 namespace {
 
-/// A plate of 60 x 40 whose top bulges along X, with a square hole of 8 mm down to -6 and, at x = 22, a wall
-/// that rises to 5.
-Mesh plate() {
-  const auto top = [](double x, double y) {
-    if (std::abs(x) < 4 && std::abs(y) < 4) return -6.0;
-    if (x > 22) return 5.0;
-    return -x * x / 400;
-  };
-  return testing::sheet(Box2(Vec2(-30, -20), Vec2(30, 20)), 300, 100, top);
-}
-
-const char* const kJob = R"(title = "plate"
-[part]
-mesh = "plate.stl"
-[splitting]
-crumb_area = 0.5
-[regions.face]
-at = [10, 10]
-[stock]
-cell = 0.4
-[tools.ball4]
-number = 1
-shape = "ball"
-diameter = 4
-flute_length = 30
-stickout = 60
-spindle = 9000
-feed = 1000
-)";
+using testing::kPlateJob;
+using testing::plate;
 
 class GuidesJob : public testing::ScratchFolder {
  protected:
   void SetUp() override { write_stl(folder() / "plate.stl", plate(), "plate"); }
   Job job(const std::string& tables, const std::string& operation) {
     store(folder() / "job.toml",
-          kJob + tables +
+          kPlateJob + tables +
               "[[operation]]\nname = \"finish\"\nstrategy = \"parallel\"\ntool = \"ball4\"\n"
               "stepover = 0.5\n" +
               operation);
@@ -230,7 +203,7 @@ TEST_F(GuidesJob, BoundaryMistakesAreNamed) {
 TEST_F(GuidesJob, RoughingDoesNotDiveUnderALid) {
   const auto lowest = [&](const std::string& more) {
     store(folder() / "rough.toml",
-          std::string(kJob) +
+          std::string(kPlateJob) +
               "[lids.hole]\nholes_of = \"face\"\nwidest = 15\n[tools.flat4]\nnumber = 2\nshape = \"flat\"\n"
               "diameter = 4\nspindle = 8000\nfeed = 900\n[[operation]]\nname = \"rough\"\nstrategy = "
               "\"roughing\"\ntool = \"flat4\"\nstepdown = 1.5\n" +

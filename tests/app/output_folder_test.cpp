@@ -1,0 +1,172 @@
+// Folders of results: whole or as they were, nothing stale, nothing of others touched.
+#include <gtest/gtest.h>
+
+#include <cstdlib>
+#include <set>
+
+#include "parts.h"
+#include "support/scratch.h"
+#include "yardpass/part/write_stl.h"
+
+namespace yardpass {
+namespace {
+
+namespace fs = std::filesystem;
+
+const char* const kHead = R"(title = "bowl"
+[part]
+mesh = "bowl.stl"
+[stock]
+above = 1
+cell = 0.5
+[tools.ball6]
+number = 3
+shape = "ball"
+diameter = 6
+spindle = 12000
+feed = 1800
+)";
+
+class OutputFolders : public testing::ScratchFolder {
+ protected:
+  void SetUp() override {
+    write_stl(folder() / "bowl.stl", demo::bowl(40, 20, 60, 0.1), "bowl");
+    store(folder() / "job.toml", job(1, "2"));
+    store(folder() / "larger.toml", job(3, "2"));
+    store(folder() / "slow.toml", job(1, "0.004"));
+  }
+  static std::string job(int operations, const std::string& stepover) {
+    std::string text = kHead;
+    for (int i = 1; i <= operations; ++i)
+      text += "[[operation]]\nname = \"finish " + std::to_string(i) +
+              "\"\nstrategy = \"parallel\"\ntool = \"ball6\"\nstepover = " + stepover + "\n";
+    return text;
+  }
+  [[nodiscard]] int shell(const std::string& line) const {
+    const int status =
+        std::system(("cd '" + folder().string() + "' && { " + line + "; } >out.txt 2>error.txt").c_str());
+    return WEXITSTATUS(status);
+  }
+  [[nodiscard]] int run(const std::string& words) const { return shell("'" YARDPASS_PROGRAM "' " + words); }
+  [[nodiscard]] std::string error() const { return contents(folder() / "error.txt"); }
+  /// Everything in a folder, hidden files too.
+  [[nodiscard]] std::set<std::string> names_in(const std::string& name) const {
+    std::set<std::string> names;
+    for (const auto& entry : fs::directory_iterator(folder() / name)) names.insert(entry.path().filename().string());
+    return names;
+  }
+  void expect_no_draft() const {
+    for (const std::string& name : names_in("."))
+      EXPECT_EQ(name.find("draft"), std::string::npos) << name;
+  }
+};
+
+const std::set<std::string> kOne{"program.nc", "part.stl",    "stock.stl", "report.json", "report.html",
+                                 "path-1.png", "excess.png", "left.png",  "toolpaths.obj"};
+
+TEST_F(OutputFolders, NothingOfAnEarlierAndLargerRunStays) {
+  ASSERT_EQ(run("run larger.toml --out result --save-stock --quiet"), 0) << error();
+  EXPECT_TRUE(names_in("result").contains("path-3.png"));
+  EXPECT_TRUE(names_in("result").contains("stock.npy"));
+  ASSERT_EQ(run("inspect bowl.stl --out result --quiet"), 0) << error();
+  EXPECT_TRUE(names_in("result").contains("regions.png"));
+  EXPECT_FALSE(names_in("result").contains("program.nc")) << "of another thing than what now stands there";
+  ASSERT_EQ(run("run job.toml --out result --quiet"), 0) << error();
+  EXPECT_EQ(names_in("result"), kOne);
+  ASSERT_EQ(run("check result/program.nc --job job.toml --out result --quiet"), 0) << error();
+  EXPECT_EQ(names_in("result"), kOne) << "a check writes the same files, the program among them";
+  expect_no_draft();
+}
+
+TEST_F(OutputFolders, FilesOfOthersStay) {
+  fs::create_directories(folder() / "result" / "notes");
+  store(folder() / "result" / "notes" / "a.txt", "by hand");
+  store(folder() / "result" / "my program.nc", "M30");
+  store(folder() / "result" / "path-9.png", "of an earlier run");
+  ASSERT_EQ(run("run job.toml --out result --quiet"), 0) << error();
+  std::set<std::string> expected = kOne;
+  expected.insert({"notes", "my program.nc"});
+  EXPECT_EQ(names_in("result"), expected);
+  EXPECT_EQ(contents(folder() / "result" / "notes" / "a.txt"), "by hand");
+  // Into the folder where one stands, with the job and its mesh.
+  ASSERT_EQ(run("run job.toml --out . --quiet"), 0) << error();
+  for (const std::string& name : kOne) EXPECT_TRUE(names_in(".").contains(name)) << name;
+  EXPECT_TRUE(names_in(".").contains("job.toml"));
+  expect_no_draft();
+}
+
+TEST_F(OutputFolders, WhereItCannotBeWrittenTheFolderStaysAsItWas) {
+  ASSERT_EQ(run("run job.toml --out result --quiet"), 0) << error();
+  fs::remove(folder() / "result" / "report.json");
+  fs::create_directories(folder() / "result" / "report.json" / "deep");  // somebody's folder of that name
+  store(folder() / "result" / "program.nc", "as it was");
+  EXPECT_EQ(run("run job.toml --out result --quiet"), 2);
+  EXPECT_NE(error().find("report.json"), std::string::npos) << error();
+  EXPECT_EQ(contents(folder() / "result" / "program.nc"), "as it was");
+  EXPECT_TRUE(fs::exists(folder() / "result" / "report.json" / "deep"));
+  expect_no_draft();
+}
+
+TEST_F(OutputFolders, FoldersOnTheWayAreMadeOnlyForAResult) {
+  EXPECT_EQ(run("run job.toml --out a/b/c --quiet"), 0) << error();
+  EXPECT_EQ(names_in("a/b/c"), kOne);
+  store(folder() / "part.toml", job(1, "2") + "keep_inside = [[900, 0], [901, 0], [901, 1]]\n");
+  EXPECT_EQ(run("run part.toml --out x/y/z --quiet"), 2);
+  EXPECT_FALSE(fs::exists(folder() / "x"));
+}
+
+TEST_F(OutputFolders, AnInputIsNeverWrittenOver) {
+  fs::rename(folder() / "bowl.stl", folder() / "part.stl");
+  std::string text = job(1, "2");
+  text.replace(text.find("bowl.stl"), 8, "part.stl");
+  store(folder() / "job.toml", text);
+  const std::string mesh = contents(folder() / "part.stl");
+  for (const char* out : {".", "sub/.."}) {
+    EXPECT_EQ(run(std::string("run job.toml --quiet --out ") + out), 2) << out;
+    EXPECT_NE(error().find("part.stl: the job reads this file"), std::string::npos) << error();
+  }
+  EXPECT_EQ(contents(folder() / "part.stl"), mesh);
+  // A stock that an earlier run left would be swept from under the job.
+  ASSERT_EQ(run("run job.toml --out first --save-stock --quiet"), 0) << error();
+  text.replace(text.find("above = 1\ncell = 0.5"), 20, "file = \"first/stock.npy\"");
+  store(folder() / "second.toml", text);
+  EXPECT_EQ(run("run second.toml --out first --quiet"), 2);
+  EXPECT_NE(error().find("stock.npy: the job reads this file"), std::string::npos) << error();
+  EXPECT_TRUE(fs::exists(folder() / "first" / "stock.npy"));
+  EXPECT_EQ(run("run second.toml --out second --quiet"), 0) << error();
+}
+
+TEST_F(OutputFolders, EndedRunsLeaveNoDrafts) {
+  // Asked to stop, a run takes its draft away and says so by its exit code; killed, the next one does.
+  // (SIGINT goes the same way, but a shell starts what runs in its background with that one ignored.)
+  for (const auto& [name, code] : {std::pair("TERM", 143), std::pair("HUP", 129)}) {
+    const std::string line = "'" YARDPASS_PROGRAM "' run slow.toml --out result --quiet & pid=$!; "
+                             "for i in $(seq 200); do ls -a | grep -q draft && break; sleep 0.05; done; sleep 0.3; "
+                             "kill -" + std::string(name) + " $pid; wait $pid";
+    EXPECT_EQ(shell(line), code) << name << error();
+    EXPECT_NE(error().find("stopped; nothing written"), std::string::npos) << name << error();
+    EXPECT_FALSE(fs::exists(folder() / "result"));
+    expect_no_draft();
+  }
+  (void)shell("'" YARDPASS_PROGRAM "' run slow.toml --out killed --quiet & pid=$!; "
+              "for i in $(seq 200); do ls -a | grep -q draft && break; sleep 0.05; done; sleep 0.2; kill -KILL $pid; wait $pid");
+  bool left = false;
+  for (const std::string& name : names_in(".")) left |= name.find("draft") != std::string::npos;
+  EXPECT_TRUE(left) << "a killed process sweeps nothing";
+  ASSERT_EQ(run("run job.toml --out other --quiet"), 0) << error();
+  expect_no_draft();
+}
+
+TEST_F(OutputFolders, ARunBesideAnotherLeavesItsDraftAlone) {
+  // Two runs into folders side by side, the shorter one ending while the longer one writes its draft.
+  EXPECT_EQ(shell("'" YARDPASS_PROGRAM "' run larger.toml --out slow --quiet & pid=$!; "
+                  "'" YARDPASS_PROGRAM "' run job.toml --out quick --quiet && wait $pid"),
+            0)
+      << error();
+  EXPECT_TRUE(fs::exists(folder() / "slow" / "path-3.png"));
+  EXPECT_EQ(names_in("quick"), kOne);
+  expect_no_draft();
+}
+
+}  // namespace
+}  // namespace yardpass
