@@ -30,8 +30,7 @@ Program million_lines(const ToolSurface& surface, std::size_t wanted) {
   const CutPlan cuts = cuts_of(ParallelOptions{.stepover_mm = 0.062}, {surface, area, nullptr, 0.0015});
   Vec3 at(5, 5, 30);
   const auto go = [&](const Vec3& to, double feed) {
-    program.moves.push_back(
-        {at, to, feed, static_cast<std::int32_t>(program.moves.size()) + 1, tool, 0});
+    program.moves.push_back({at, to, feed, static_cast<std::int32_t>(program.moves.size()) + 1, tool, 0});
     at = to;
   };
   for (const Cut& cut : cuts.groups[0].cuts) {

@@ -1,4 +1,5 @@
-/// All of the library but job files and reports: from a mesh to a proven program. See examples/finish_bowl.cpp.
+/// All of the library but job files and reports: from a mesh to a proven program. See
+/// examples/finish_bowl.cpp.
 #pragma once
 
 #include "yardpass/contact/arcs.h"

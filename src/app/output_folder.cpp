@@ -39,7 +39,8 @@ int lock_folder(const fs::path& folder) {
 void sweep(const fs::path& place) {
   std::error_code code;
   std::vector<fs::path> drafts;
-  for (auto at = fs::directory_iterator(place, code); !code && at != fs::directory_iterator(); at.increment(code))
+  for (auto at = fs::directory_iterator(place, code); !code && at != fs::directory_iterator();
+       at.increment(code))
     if (is_draft(at->path()) && at->is_directory(code)) drafts.push_back(at->path());
   for (const fs::path& draft : drafts) {
     const int lock = lock_folder(draft);
@@ -63,15 +64,17 @@ bool same_file(const fs::path& a, const fs::path& b) {
 void refuse_inputs(const fs::path& wanted, const std::vector<fs::path>& inputs) {
   for (const fs::path& input : inputs)
     if (is_output(input.filename().string()) && same_file(wanted / input.filename(), input))
-      throw Error(fmt::format(
-          "{}: the job reads this file, and results would be written over it or in its place; choose another --out",
-          input.string()));
+      throw Error(
+          fmt::format("{}: the job reads this file, and results would be written over it or in its place; "
+                      "choose another --out",
+                      input.string()));
 }
 
 /// A folder of somebody's with the name of one of our files.
 void refuse_folders_in_the_way(const fs::path& wanted) {
   std::error_code code;
-  for (auto at = fs::directory_iterator(wanted, code); !code && at != fs::directory_iterator(); at.increment(code))
+  for (auto at = fs::directory_iterator(wanted, code); !code && at != fs::directory_iterator();
+       at.increment(code))
     if (at->is_directory(code) && is_output(at->path().filename().string()))
       throw Error(at->path().string() + ": is a folder, where a file of results would be put");
 }
@@ -134,7 +137,8 @@ bool OutputFolder::exchange() const {
   if (same_file(wanted_, fs::current_path(code))) return false;  // whoever stands in it would be left outside
   if (draft_.parent_path() != wanted_.parent_path()) return false;
   for (const auto& entry : fs::directory_iterator(wanted_))
-    if (!entry.is_regular_file(code) || entry.is_symlink(code) || !is_output(entry.path().filename().string()))
+    if (!entry.is_regular_file(code) || entry.is_symlink(code) ||
+        !is_output(entry.path().filename().string()))
       return false;
   fs::permissions(draft_, fs::status(wanted_, code).permissions(), code);
   return ::renameat2(AT_FDCWD, draft_.c_str(), AT_FDCWD, wanted_.c_str(), RENAME_EXCHANGE) == 0;

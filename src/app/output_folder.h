@@ -6,21 +6,21 @@
 
 namespace yardpass::app {
 
-/// Files are written to a draft folder near the wanted one; publish() puts them in place. Without it nothing stays: no
-/// draft, no folder made on the way. Drafts that ended runs left behind are swept.
+/// Files are written to a draft folder near the wanted one; publish() puts them in place. Without it nothing
+/// stays: no draft, no folder made on the way. Drafts that ended runs left behind are swept.
 class OutputFolder {
  public:
-  /// `inputs`: files that must not be written over or taken away. Throws Error if one of them is in the way, or if the
-  /// place cannot be a folder or cannot be written.
+  /// `inputs`: files that must not be written over or taken away. Throws Error if one of them is in the way,
+  /// or if the place cannot be a folder or cannot be written.
   OutputFolder(const std::filesystem::path& wanted, const std::vector<std::filesystem::path>& inputs);
   ~OutputFolder();
   OutputFolder(const OutputFolder&) = delete;
   OutputFolder& operator=(const OutputFolder&) = delete;
 
   [[nodiscard]] const std::filesystem::path& draft() const { return draft_; }
-  /// What an earlier run left (files by the names of `all_outputs`) gives way to what this one has; other files stay. A
-  /// folder that holds nothing else is exchanged at once; else the files change places one by one, and if that fails the
-  /// folder is put back as it was and Error thrown.
+  /// What an earlier run left (files by the names of `all_outputs`) gives way to what this one has; other
+  /// files stay. A folder that holds nothing else is exchanged at once; else the files change places one by
+  /// one, and if that fails the folder is put back as it was and Error thrown.
   void publish();
 
  private:

@@ -20,7 +20,8 @@ namespace yardpass::app {
 namespace {
 
 /// Writes the folder, then says what is in the report.
-int finish(const Report& report, const std::string& program, std::optional<OutputFolder>& folder, const RunWords& words) {
+int finish(const Report& report, const std::string& program, std::optional<OutputFolder>& folder,
+           const RunWords& words) {
   std::vector<std::string> told;
   if (folder) {
     told = write_outputs(report, program, folder->draft(), words.save_stock);

@@ -38,7 +38,8 @@ void print_values(const Report& report) {
     fmt::print("\nvalues in force, operation {}: {}\n", operation.number, one_line(operation.name));
     for (const auto* values : {&operation.settled->in_force, &operation.planned->facts})
       for (const ValueInForce& value : *values)
-        fmt::print("  {:<16} {:<34} {}\n", value.key, one_line(in_words(value.value)), one_line(value.source));
+        fmt::print("  {:<16} {:<34} {}\n", value.key, one_line(in_words(value.value)),
+                   one_line(value.source));
     for (const std::string& note : notes_of(operation)) fmt::print("  note: {}\n", note);
   }
   fmt::print("\n");
@@ -49,7 +50,8 @@ void print_values(const Report& report) {
 void listen_for_stop() {
   for (const int signal : {SIGINT, SIGTERM, SIGHUP}) {
     struct sigaction action {};
-    if (::sigaction(signal, nullptr, &action) == 0 && action.sa_handler == SIG_IGN) continue;  // as nohup wants
+    if (::sigaction(signal, nullptr, &action) == 0 && action.sa_handler == SIG_IGN)
+      continue;  // as nohup wants
     action = {};
     action.sa_handler = [](int which) { asked_to_stop = which; };
     action.sa_flags = static_cast<int>(SA_RESETHAND);
@@ -110,8 +112,7 @@ void print_report(const Report& report, bool quiet) {
   }
   const auto& findings = report.judged.judgement.findings;
   const std::vector<const Finding*> shown = worst_findings(findings, 10);
-  for (const Finding* finding : shown)
-    fmt::print("finding: {}\n", finding_words(report, *finding));
+  for (const Finding* finding : shown) fmt::print("finding: {}\n", finding_words(report, *finding));
   if (findings.size() > shown.size())
     fmt::print("these are the worst; {} more findings are in report.json\n", findings.size() - shown.size());
   for (const std::string& words : report.not_judged) fmt::print("not judged: {}\n", words);

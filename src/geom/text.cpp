@@ -11,13 +11,18 @@ namespace {
 std::size_t bytes_of_character(std::string_view text) {
   const auto byte = [&](std::size_t i) { return static_cast<std::uint8_t>(text[i]); };
   const std::uint8_t first = byte(0);
-  const std::size_t count = first < 0x80 ? 1 : first < 0xc2 ? 0 : first < 0xe0 ? 2 : first < 0xf0 ? 3 : first < 0xf5 ? 4 : 0;
+  const std::size_t count = first < 0x80   ? 1
+                            : first < 0xc2 ? 0
+                            : first < 0xe0 ? 2
+                            : first < 0xf0 ? 3
+                            : first < 0xf5 ? 4
+                                           : 0;
   if (count == 0 || text.size() < count) return 0;
   for (std::size_t i = 1; i < count; ++i)
     if ((byte(i) & 0xc0) != 0x80) return 0;
   // Longer than needed, a half of a surrogate pair, or beyond U+10FFFF.
-  if ((first == 0xe0 && byte(1) < 0xa0) || (first == 0xed && byte(1) >= 0xa0) || (first == 0xf0 && byte(1) < 0x90) ||
-      (first == 0xf4 && byte(1) >= 0x90))
+  if ((first == 0xe0 && byte(1) < 0xa0) || (first == 0xed && byte(1) >= 0xa0) ||
+      (first == 0xf0 && byte(1) < 0x90) || (first == 0xf4 && byte(1) >= 0x90))
     return 0;
   return count;
 }

@@ -38,9 +38,10 @@ void check_together(const Job& job, Mistakes& mistakes) {
   const Shape shape = job.stock.shape;
   if (job.part.origin && job.part.origin->of == Origin::Of::stock &&
       (shape == Shape::corners || shape == Shape::mesh || shape == Shape::file))
-    mistakes.add(job.part.origin_line,
-                 "part: \"origin\" of the stock needs stock around the part; corners, meshes and files lie in "
-                 "program coordinates already, so give the origin of the part");
+    mistakes.add(
+        job.part.origin_line,
+        "part: \"origin\" of the stock needs stock around the part; corners, meshes and files lie in "
+        "program coordinates already, so give the origin of the part");
 }
 
 /// One table for each name: [KEY.NAME], in the order of their names.

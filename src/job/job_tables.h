@@ -77,8 +77,7 @@ std::optional<std::vector<double>> read_numbers(TableReader& reader, const Given
                                                 const std::string& key, std::size_t least, std::size_t most,
                                                 const std::string& form);
 /// One place [x, y] or [x, y, z], or a list of them.
-std::vector<std::vector<double>> read_places(TableReader& reader, const Given& node,
-                                             const std::string& key);
+std::vector<std::vector<double>> read_places(TableReader& reader, const Given& node, const std::string& key);
 /// A whole number from 1, or a list of them; `what` says what they number.
 std::vector<std::int64_t> read_counts(TableReader& reader, const char* key, const std::string& what);
 /// [[x, y], ...], or a list of such loops.

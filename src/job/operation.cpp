@@ -22,8 +22,10 @@ void refuse_deep_overcuts(const Allowance& allowance, const Usual& usual, const 
   const double least = allowance.least_mm();
   if (least >= 0) return;
   keys.refuse_if(usual.at_levels, {"allowance", "wall_allowance", "floor_allowance"},
-                 "is " + short_number(least) + ", but must be at least 0 mm: what clears levels does not cut into the part");
-  keys.refuse_if(!usual.at_levels && !resized(profile_of(tool), least), {"allowance", "wall_allowance", "floor_allowance"},
+                 "is " + short_number(least) +
+                     ", but must be at least 0 mm: what clears levels does not cut into the part");
+  keys.refuse_if(!usual.at_levels && !resized(profile_of(tool), least),
+                 {"allowance", "wall_allowance", "floor_allowance"},
                  "is " + short_number(least) + ", an overcut deeper than the corners of the cutter allow");
 }
 
@@ -34,8 +36,9 @@ void keys_of(OperationValues& operation, const Tool& tool, Keys& keys) {
   keys_of(operation.guides, keys);
   operation.pattern->keys(tool, keys);
   const Usual usual = operation.pattern->usual(tool);
-  keys.refuse_if(usual.at_levels && operation.limits.rule.by == LimitBy::touch, {"limit"},
-                 "by touch means nothing in roughing, which cuts at levels; valid: centre, near-rim, far-rim");
+  keys.refuse_if(
+      usual.at_levels && operation.limits.rule.by == LimitBy::touch, {"limit"},
+      "by touch means nothing in roughing, which cuts at levels; valid: centre, near-rim, far-rim");
   keys_of(operation.allowance, usual.allowance_mm, keys);
   refuse_deep_overcuts(operation.allowance, usual, tool, keys);
   keys.number("tolerance", operation.tolerance_mm, usual.tolerance_mm,
@@ -46,12 +49,14 @@ void keys_of(OperationValues& operation, const Tool& tool, Keys& keys) {
   keys_of(operation.links, usual, keys);
   operation.links.ramp_angle_deg = usual.ramp_angle_deg;
   operation.links.tolerance_mm = operation.tolerance_mm;
-  keys.number("intended_depth", operation.intended_depth_mm,
-              {std::max(0.0, -operation.allowance.least_mm()), "what a negative allowance says"},
-              {.says = "how deep it cuts into the part on purpose, where it works; within it, such cuts are no gouges",
-               .usual = "what a negative allowance says",
-               .low = 0,
-               .high = 100});
+  keys.number(
+      "intended_depth", operation.intended_depth_mm,
+      {std::max(0.0, -operation.allowance.least_mm()), "what a negative allowance says"},
+      {.says =
+           "how deep it cuts into the part on purpose, where it works; within it, such cuts are no gouges",
+       .usual = "what a negative allowance says",
+       .low = 0,
+       .high = 100});
 }
 
 }  // namespace yardpass

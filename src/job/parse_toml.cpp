@@ -48,7 +48,8 @@ Given given(const toml::node& node) {
 
 std::optional<GivenTable> parse_toml_file(const std::filesystem::path& file, Mistakes& mistakes) {
   std::ifstream in(file, std::ios::binary);
-  if (!in || std::filesystem::is_directory(file)) throw Error(file.string() + ": cannot be opened for reading");
+  if (!in || std::filesystem::is_directory(file))
+    throw Error(file.string() + ": cannot be opened for reading");
   std::ostringstream text;
   text << in.rdbuf();
   try {

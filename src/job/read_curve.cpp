@@ -146,8 +146,7 @@ CurveJob read_curve_table(const std::string& name, const GivenTable& table,
   if (table.contains("closed") && !table.contains("points"))
     reader.wrong(*table.get("closed"), "closed", "belongs to \"points\"");
   curve.edges = read_counts(reader, "edges", "as on the picture of the sharp edges");
-  if (const Given* node = reader.any("edges_at"))
-    curve.edges_at = read_places(reader, *node, "edges_at");
+  if (const Given* node = reader.any("edges_at")) curve.edges_at = read_places(reader, *node, "edges_at");
   if (const Given* node = reader.any("edges_between")) {
     curve.edges_between = read_places(reader, *node, "edges_between");
     if (curve.edges_between.size() != 2) reader.wrong(*node, "edges_between", "must be two places");

@@ -55,8 +55,7 @@ std::optional<double> number_or_measure(TableReader& reader, const char* key, co
     valid.emplace_back(kind.key);
     if (inner.any(kind.key)) chosen = &kind, ++given;
   }
-  MeasuredValue value{
-      key, {}, range.low, range.high, range.low_open, node->line()};
+  MeasuredValue value{key, {}, range.low, range.high, range.low_open, node->line()};
   value.measure.plus = inner.number("plus", kPlace).value_or(0);
   if (given != 1) {
     reader.wrong(*node, key, fmt::format("must be a number or a table with one of: {}", listed(valid)));

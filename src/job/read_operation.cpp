@@ -36,8 +36,8 @@ void check_keys(TableReader& reader, const Job& job, const OperationJob& operati
     keys_of(values, *tool, keys);
     return;
   }
-  // A strategy or tool that is not known, or not sound, is told at its own place. What only follows from that is
-  // not; here any key of any strategy passes.
+  // A strategy or tool that is not known, or not sound, is told at its own place. What only follows from that
+  // is not; here any key of any strategy passes.
   Mistakes dropped("");
   TableReader any(operation.says, reader.where(), dropped);
   for (const Strategy& one : all_strategies()) {
@@ -49,7 +49,8 @@ void check_keys(TableReader& reader, const Job& job, const OperationJob& operati
   reader.also_knows(any);
 }
 
-OperationJob read_operation(const GivenTable& table, std::int32_t number, const Job& job, Mistakes& mistakes) {
+OperationJob read_operation(const GivenTable& table, std::int32_t number, const Job& job,
+                            Mistakes& mistakes) {
   OperationJob operation;
   operation.number = number;
   operation.line = table.line();

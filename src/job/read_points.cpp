@@ -54,8 +54,7 @@ std::optional<Region> read_loops(TableReader& reader, const Given& node, const s
         reader.wrong(point, key, "holds something that is no point [x, y]");
         return std::nullopt;
       }
-      points.emplace_back(*point.list()->at(0).number(),
-                          *point.list()->at(1).number());
+      points.emplace_back(*point.list()->at(0).number(), *point.list()->at(1).number());
       if (!(points.back().cwiseAbs().maxCoeff() <= 1e5)) {
         reader.wrong(point, key, "holds a point beyond 1e5 mm");
         return std::nullopt;
@@ -86,8 +85,7 @@ std::optional<Box3> read_corners(TableReader& reader, const char* key) {
   return box;
 }
 
-std::vector<std::vector<double>> read_places(TableReader& reader, const Given& node,
-                                             const std::string& key) {
+std::vector<std::vector<double>> read_places(TableReader& reader, const Given& node, const std::string& key) {
   const char* form = "a place [x, y] (from above) or [x, y, z] (nearest), or a list of places";
   std::vector<std::vector<double>> places;
   const GivenList* list = node.list();

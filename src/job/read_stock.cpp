@@ -33,8 +33,7 @@ void read_stock_table(TableReader& reader, const GivenTable& table, Job& job) {
   StockJob& stock = job.stock;
   if (const GivenList* margin = reader.array("margin")) {
     const bool two = margin->size() == 2 && margin->at(0).is_number() && margin->at(1).is_number();
-    const double x = two ? *margin->at(0).number() : -1,
-                 y = two ? *margin->at(1).number() : -1;
+    const double x = two ? *margin->at(0).number() : -1, y = two ? *margin->at(1).number() : -1;
     if (!(x >= 0 && y >= 0 && x <= 1e4 && y <= 1e4))
       reader.wrong(*reader.any("margin"), "margin", "must be [x, y], each at least 0 mm");
     else

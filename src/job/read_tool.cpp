@@ -57,8 +57,8 @@ void read_outline(TableReader& reader, Tool& tool) {
                    "must be points [r, z] or [r, z, arc radius] from the tip outwards, in mm");
       return;
     }
-    tool.outline.push_back({*point->at(0).number(), *point->at(1).number(),
-                            point->size() == 3 ? *point->at(2).number() : 0.0});
+    tool.outline.push_back(
+        {*point->at(0).number(), *point->at(1).number(), point->size() == 3 ? *point->at(2).number() : 0.0});
   }
 }
 

@@ -90,8 +90,8 @@ void TableKeys::flag(const char* key, bool& value, bool usual, const About&) {
   values_.push_back({key, words_of(value ? "yes" : "no"), source(key, "")});
 }
 
-void TableKeys::word(const char* key, std::size_t& value, std::span<const char* const> words, std::size_t usual,
-                     const std::string& rule, const About&) {
+void TableKeys::word(const char* key, std::size_t& value, std::span<const char* const> words,
+                     std::size_t usual, const std::string& rule, const About&) {
   const std::vector<std::string> valid(words.begin(), words.end());
   value = usual;
   if (const auto chosen = reader_.choice(key, valid))
@@ -122,7 +122,7 @@ void TableKeys::area(const char* key, GivenArea& value, const About&) {
                                       not_defined(*name, known)));
     const auto regions = names_of(job_.regions);
     value.from = std::find(regions.begin(), regions.end(), *name) == regions.end() ? GivenArea::From::boundary
-                                                                                  : GivenArea::From::region;
+                                                                                   : GivenArea::From::region;
     if (!part_) return;
     try {
       part_->find(value);
@@ -134,8 +134,9 @@ void TableKeys::area(const char* key, GivenArea& value, const About&) {
     value.area = *loops;
   }
   values_.push_back(
-      {key, words_of(fmt::format("{} {}, {:.0f} mm2", value.area.loops.size(),
-                                 value.area.loops.size() == 1 ? "loop" : "loops", value.area.area_mm2())),
+      {key,
+       words_of(fmt::format("{} {}, {:.0f} mm2", value.area.loops.size(),
+                            value.area.loops.size() == 1 ? "loop" : "loops", value.area.area_mm2())),
        from});
 }
 

@@ -15,7 +15,8 @@ struct Measured {
   std::string words;
 };
 
-/// What is found once the part is there. Each throws Error, without a place, if there is no such thing on this part.
+/// What is found once the part is there. Each throws Error, without a place, if there is no such thing on
+/// this part.
 class OnThePart {
  public:
   virtual ~OnThePart() = default;
@@ -24,8 +25,8 @@ class OnThePart {
   virtual void find(GivenArea& area) const = 0;
 };
 
-/// Visited twice: when the file is read, without a part, for all that the file alone decides; and when the job is
-/// carried out, with it. Every mistake goes to the reader's list.
+/// Visited twice: when the file is read, without a part, for all that the file alone decides; and when the
+/// job is carried out, with it. Every mistake goes to the reader's list.
 class TableKeys : public Keys {
  public:
   TableKeys(TableReader& reader, const Job& job, const OnThePart* part = nullptr)

@@ -251,7 +251,10 @@ void check(const CutPlan& plan) {
 
 void keys_of(LinkOptions& options, const Usual& usual, Keys& keys) {
   keys.number("approach", options.approach_mm, {1, "above the material"},
-              {.says = "height above the material where rapid turns into feed", .usual = "1", .low = 0.1, .high = 1000});
+              {.says = "height above the material where rapid turns into feed",
+               .usual = "1",
+               .low = 0.1,
+               .high = 1000});
   keys.number("link_distance", options.link_distance_mm, {2.5 * usual.spacing_mm, "two and a half stepovers"},
               {.says = "up to this far the next pass is reached without a retract, if proven free",
                .usual = "2.5 stepovers",
@@ -259,8 +262,8 @@ void keys_of(LinkOptions& options, const Usual& usual, Keys& keys) {
                .high = 1e4});
 }
 
-LinkedCuts link_cuts(const CutPlan& plan, const ToolSurface& surface, Stock before, const LinkOptions& options,
-                     const Progress& progress) {
+LinkedCuts link_cuts(const CutPlan& plan, const ToolSurface& surface, Stock before,
+                     const LinkOptions& options, const Progress& progress) {
   check(options, surface, before);
   check(plan);
   return Linker(surface, std::move(before), options).run(plan, progress);

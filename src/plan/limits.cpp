@@ -35,27 +35,27 @@ const char* name_of(LimitBy limit) {
 
 void keys_of(Limits& limits, Keys& keys) {
   keys.area("keep_inside", limits.keep_inside,
-            {.says = "the name of a boundary or of a region (its outline from above), or points [[x, y], ...], or a list "
+            {.says = "the name of a boundary or of a region (its outline from above), or points [[x, y], "
+                     "...], or a list "
                      "of such loops, which nest: odd depth is inside",
              .usual = "the part's rectangle in plan"});
   keys.area("keep_out", limits.keep_out, {.says = "an area where the tool is not wanted", .usual = "none"});
   keys_of(limits.rule, keys);
   limits.exceptions.clear();
-  keys.each(
-      "limit_where",
-      [&](Keys& one) {
-        LimitException exception;
-        keys_of(exception.rule, one);
-        GivenArea where;
-        one.area("inside", where, {.says = "points around the stretch of boundary that is meant"});
-        one.refuse_if(!where.given(), {"inside"},
-                      "is missing; points [[x, y], ...] around the stretch of boundary that is meant");
-        one.refuse_if(exception.rule.by == LimitBy::touch || limits.rule.by == LimitBy::touch, {"limit"},
-                      "cannot be mixed with a limit by touch");
-        exception.where = where.area;
-        limits.exceptions.push_back(std::move(exception));
-      },
-      {.says = "other rules where the boundary runs inside an area", .usual = "none"});
+  keys.each("limit_where",
+            [&](Keys& one) {
+              LimitException exception;
+              keys_of(exception.rule, one);
+              GivenArea where;
+              one.area("inside", where, {.says = "points around the stretch of boundary that is meant"});
+              one.refuse_if(!where.given(), {"inside"},
+                            "is missing; points [[x, y], ...] around the stretch of boundary that is meant");
+              one.refuse_if(exception.rule.by == LimitBy::touch || limits.rule.by == LimitBy::touch,
+                            {"limit"}, "cannot be mixed with a limit by touch");
+              exception.where = where.area;
+              limits.exceptions.push_back(std::move(exception));
+            },
+            {.says = "other rules where the boundary runs inside an area", .usual = "none"});
   constexpr std::pair<bool, const char*> climbs[] = {{false, "warn"}, {true, "avoid"}};
   keys.choice("climbs", limits.avoid_climbs, climbs, false, "told, not avoided",
               {.says = "what is done about passes that climb a wall outside the boundary", .usual = "warn"});

@@ -19,7 +19,8 @@ Polyline3 line_of(const Cut& cut) {
 void split_all(CutPlan& plan, const std::function<std::vector<Polyline3>(const Polyline3&)>& split) {
   for (CutGroup& group : plan.groups) {
     std::vector<std::vector<Cut>> pieces(group.cuts.size());
-    detail::parallel_for(group.cuts.size(), {}, [&](std::size_t i) { pieces[i] = pieces_of(group.cuts[i], split); });
+    detail::parallel_for(group.cuts.size(), {},
+                         [&](std::size_t i) { pieces[i] = pieces_of(group.cuts[i], split); });
     group.cuts.clear();
     for (auto& of_cut : pieces)
       for (Cut& piece : of_cut) group.cuts.push_back(std::move(piece));
@@ -38,7 +39,8 @@ void keep_touching(CutPlan& plan, const Bounds& bounds, const ToolSurface& surfa
 void keep_between_heights(CutPlan& plan, const Bounds& bounds) {
   const double highest = std::numeric_limits<double>::infinity();
   if (bounds.top_z == highest && bounds.bottom_z == -highest) return;
-  split_all(plan, [&](const Polyline3& line) { return between_heights(line, bounds.bottom_z, bounds.top_z); });
+  split_all(plan,
+            [&](const Polyline3& line) { return between_heights(line, bounds.bottom_z, bounds.top_z); });
 }
 
 /// Tells where passes climb a wall outside the boundary, and gives the margin that stops them; 0 if none
@@ -56,13 +58,13 @@ double margin_without_climbs(const CutPlan& plan, const Bounds& bounds, const To
   double margin = 0;
   for (const WallClimb& climb : climbs) margin = std::min(margin, climb.margin_mm);
   const Vec3& at = climbs.front().at;
-  notes.push_back({"climbs",
-                   std::string("{} of {} passes climb a wall outside the boundary, the highest {} at {}; ") +
-                       (bounds.avoid_climbs ? "avoided by a margin of {}, as asked for"
-                                            : "a margin of {} would stop it (or climbs = \"avoid\")"),
-                   {count_of(static_cast<std::int64_t>(climbs.size())),
-                    count_of(static_cast<std::int64_t>(lines.size())), length_of(climbs.front().height_mm),
-                    place_at(at.x(), at.y(), at.z()), length_of(margin)}});
+  notes.push_back(
+      {"climbs",
+       std::string("{} of {} passes climb a wall outside the boundary, the highest {} at {}; ") +
+           (bounds.avoid_climbs ? "avoided by a margin of {}, as asked for"
+                                : "a margin of {} would stop it (or climbs = \"avoid\")"),
+       {count_of(static_cast<std::int64_t>(climbs.size())), count_of(static_cast<std::int64_t>(lines.size())),
+        length_of(climbs.front().height_mm), place_at(at.x(), at.y(), at.z()), length_of(margin)}});
   return margin;
 }
 
@@ -71,13 +73,13 @@ void drop_scraps(CutPlan& plan, double tolerance) {
   const double shortest = 5 * tolerance;
   std::size_t dropped = 0;
   for (CutGroup& group : plan.groups)
-    dropped += std::erase_if(group.cuts, [&](const Cut& cut) {
-      return length(std::span<const Vec3>(cut.points)) < shortest;
-    });
+    dropped += std::erase_if(
+        group.cuts, [&](const Cut& cut) { return length(std::span<const Vec3>(cut.points)) < shortest; });
   if (dropped == 1)
     plan.notes.push_back({"scraps", "1 scrap shorter than {} dropped", {length_of(shortest)}});
   if (dropped > 1)
-    plan.notes.push_back({"scraps", "{} scraps shorter than {} dropped",
+    plan.notes.push_back({"scraps",
+                          "{} scraps shorter than {} dropped",
                           {count_of(static_cast<std::int64_t>(dropped)), length_of(shortest)}});
 }
 
@@ -110,11 +112,12 @@ std::vector<Cut> pieces_of(const Cut& cut,
   return result;
 }
 
-BoundedCuts cuts_within(const Bounds& bounds, const ToolSurface& surface, const Stock* before, double tolerance_mm,
-                        const CutsOf& strategy, const Progress& progress) {
+BoundedCuts cuts_within(const Bounds& bounds, const ToolSurface& surface, const Stock* before,
+                        double tolerance_mm, const CutsOf& strategy, const Progress& progress) {
   require(tolerance_mm > 0, "tolerance_mm", "must be above 0");
   BoundedCuts result;
-  result.area = centre_area(bounds.boundary, 0.5 * surface.tool().diameter_mm, bounds.rule, bounds.exceptions);
+  result.area =
+      centre_area(bounds.boundary, 0.5 * surface.tool().diameter_mm, bounds.rule, bounds.exceptions);
   const auto ask = [&](const Progress& share) {
     const Site site{surface, result.area, before, tolerance_mm, bounds.top_z, bounds.bottom_z};
     result.plan = strategy(site, share);

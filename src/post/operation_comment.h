@@ -1,5 +1,5 @@
-// How a program says which operation its moves belong to: "(operation 3: finish the blade)". The number decides, the
-// words are for people.
+// How a program says which operation its moves belong to: "(operation 3: finish the blade)". The number
+// decides, the words are for people.
 #pragma once
 
 #include <optional>

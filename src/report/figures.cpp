@@ -14,8 +14,12 @@ using Operation = const OperationReport&;
 using Value = std::optional<double>;
 using Form = Figure::Form;
 
-Value if_moves(Operation operation, double value) { return operation.has_moves() ? Value(value) : std::nullopt; }
-Value if_planned(Operation operation, double value) { return operation.planned ? Value(value) : std::nullopt; }
+Value if_moves(Operation operation, double value) {
+  return operation.has_moves() ? Value(value) : std::nullopt;
+}
+Value if_planned(Operation operation, double value) {
+  return operation.planned ? Value(value) : std::nullopt;
+}
 
 constexpr Figure kFigures[] = {
     {"seconds", "time", "with acceleration, tool change included", Form::duration,
@@ -23,10 +27,10 @@ constexpr Figure kFigures[] = {
      [](Operation o) -> Value { return o.judged.time.all_s(); }},
     {"time.feed", "at feed", "seconds at feed", Form::duration, kInTimes | kTimesAlone,
      [](Operation o) -> Value { return o.judged.time.feed_s; }},
-    {"time.cut", "of it cuts", "seconds of feed that cut; `null` from `check`, which cannot tell", Form::duration, 0,
-     [](Operation o) { return if_planned(o, o.cut_s); }},
-    {"time.entry", "of it entries", "seconds of plunges and ramps; `null` from `check`", Form::duration, kInTimes,
-     [](Operation o) { return if_planned(o, o.entry_s); }},
+    {"time.cut", "of it cuts", "seconds of feed that cut; `null` from `check`, which cannot tell",
+     Form::duration, 0, [](Operation o) { return if_planned(o, o.cut_s); }},
+    {"time.entry", "of it entries", "seconds of plunges and ramps; `null` from `check`", Form::duration,
+     kInTimes, [](Operation o) { return if_planned(o, o.entry_s); }},
     {"time.link", "of it links", "seconds of links at feed; `null` from `check`", Form::duration, kInTimes,
      [](Operation o) { return if_planned(o, o.link_s); }},
     {"time.rapid", "rapids", "seconds of rapids that do not rise", Form::duration, kInTimes | kTimesAlone,
@@ -35,16 +39,18 @@ constexpr Figure kFigures[] = {
      [](Operation o) -> Value { return o.judged.time.retract_s; }},
     {"time.tool_change", "tool changes", "seconds of tool changes", Form::duration, kInTimes | kTimesAlone,
      [](Operation o) -> Value { return o.judged.time.tool_change_s; }},
-    {"time.without_acceleration", "length over feed", "seconds if every move ran at its feed from its start", Form::duration,
-     kInTimes | kTimesAlone, [](Operation o) -> Value { return o.judged.time.plain_s; }},
-    {"feed_length", "at feed", "length of all moves at feed", Form::metres, kOnScreen | kOnPage | kOnPicture | kTimesAlone,
-     [](Operation o) -> Value { return o.judged.feed_mm; }},
-    {"cut_length", "cut", "length of cuts, ramps and plunges included; from `check` all feed", Form::metres, 0,
+    {"time.without_acceleration", "length over feed", "seconds if every move ran at its feed from its start",
+     Form::duration, kInTimes | kTimesAlone, [](Operation o) -> Value { return o.judged.time.plain_s; }},
+    {"feed_length", "at feed", "length of all moves at feed", Form::metres,
+     kOnScreen | kOnPage | kOnPicture | kTimesAlone, [](Operation o) -> Value { return o.judged.feed_mm; }},
+    {"cut_length", "cut", "length of cuts, ramps and plunges included; from `check` all feed", Form::metres,
+     0,
      [](Operation o) -> Value {
        if (!o.planned) return o.judged.feed_mm;
        return o.planned->lengths.cut_mm + o.planned->lengths.ramp_mm + o.planned->lengths.plunge_mm;
      }},
-    {"link_length", "link", "length of links at feed; `null` from `check`, which cannot tell links from cuts", Form::metres, 0,
+    {"link_length", "link", "length of links at feed; `null` from `check`, which cannot tell links from cuts",
+     Form::metres, 0,
      [](Operation o) { return o.planned ? Value(o.planned->lengths.link_mm) : std::nullopt; }},
     {"rapid_length", "rapid", "length of rapids, without the way down from the tool change", Form::metres,
      kOnScreen | kOnPage | kOnPicture, [](Operation o) -> Value { return o.judged.rapid_mm; }},
@@ -57,30 +63,39 @@ constexpr Figure kFigures[] = {
      kOnScreen | kOnPage | kOnPicture, [](Operation o) { return if_moves(o, o.judged.least_clearance_mm); }},
     {"least_clearance_line", "in line", "the line of the least clearance", Form::count, 0,
      [](Operation o) { return if_moves(o, o.judged.least_clearance_line); }},
-    {"least_stickout", "least stick-out, mm", "with which the holder would just be free of the part; `null` without a holder",
-     Form::microns, 0,
-     [](Operation o) { return o.judged.least_stickout_mm > 0 ? Value(o.judged.least_stickout_mm) : std::nullopt; }},
+    {"least_stickout", "least stick-out, mm",
+     "with which the holder would just be free of the part; `null` without a holder", Form::microns, 0,
+     [](Operation o) {
+       return o.judged.least_stickout_mm > 0 ? Value(o.judged.least_stickout_mm) : std::nullopt;
+     }},
     {"intended_depth", "intended depth, mm", "how deep it states to cut into the part", Form::microns, 0,
      [](Operation o) -> Value { return o.settled ? o.settled->values.intended_depth_mm : 0; }},
     {"air_feed_length", "feed in air", "length of moves at feed that take nothing away", Form::metres, 0,
      [](Operation o) -> Value { return o.judged.air_feed_mm; }},
-    {"air_feed_share", "feed that takes nothing", "share of the feed length that takes nothing away", Form::percent, kInTimes,
-     [](Operation o) { return o.judged.feed_mm > 0 ? Value(o.judged.air_feed_mm / o.judged.feed_mm) : std::nullopt; }},
-    {"excess_after.median", "left after it: half", "half of its area has no more left, before the next operation", Form::microns,
-     kOnScreen | kOnPage, [](Operation o) { return if_moves(o, o.excess_after.median_mm); }},
-    {"excess_after.percentile_95", "95 %", "95 % of its area has no more left", Form::microns, kOnScreen | kOnPage,
-     [](Operation o) { return if_moves(o, o.excess_after.p95_mm); }},
+    {"air_feed_share", "feed that takes nothing", "share of the feed length that takes nothing away",
+     Form::percent, kInTimes,
+     [](Operation o) {
+       return o.judged.feed_mm > 0 ? Value(o.judged.air_feed_mm / o.judged.feed_mm) : std::nullopt;
+     }},
+    {"excess_after.median", "left after it: half",
+     "half of its area has no more left, before the next operation", Form::microns, kOnScreen | kOnPage,
+     [](Operation o) { return if_moves(o, o.excess_after.median_mm); }},
+    {"excess_after.percentile_95", "95 %", "95 % of its area has no more left", Form::microns,
+     kOnScreen | kOnPage, [](Operation o) { return if_moves(o, o.excess_after.p95_mm); }},
     {"excess_after.greatest", "all", "none of its area has more left", Form::microns, kOnScreen | kOnPage,
      [](Operation o) { return if_moves(o, o.excess_after.greatest_mm); }},
-    {"excess.percentile_95", "at the end: 95 %", "95 % of its area has no more left at the end of the program", Form::microns,
-     kOnPage, [](Operation o) -> Value { return o.excess.p95_mm; }},
-    {"scallop.asked", "ridges by the stepover, mm", "height of ridges on flat ground by its stepover; `null` where that says nothing",
-     Form::fine, 0,
+    {"excess.percentile_95", "at the end: 95 %",
+     "95 % of its area has no more left at the end of the program", Form::microns, kOnPage,
+     [](Operation o) -> Value { return o.excess.p95_mm; }},
+    {"scallop.asked", "ridges by the stepover, mm",
+     "height of ridges on flat ground by its stepover; `null` where that says nothing", Form::fine, 0,
      [](Operation o) { return o.settled && o.planned ? o.settled->usual.scallop_mm : std::nullopt; }},
-    {"scallop.measured", "ridges measured, mm", "what 99 % of its area stays within, allowance taken off", Form::fine, 0,
+    {"scallop.measured", "ridges measured, mm", "what 99 % of its area stays within, allowance taken off",
+     Form::fine, 0,
      [](Operation o) {
-       return o.settled && o.planned && o.settled->usual.scallop_mm && o.has_moves() ? Value(o.measured_scallop_mm)
-                                                                                     : std::nullopt;
+       return o.settled && o.planned && o.settled->usual.scallop_mm && o.has_moves()
+                  ? Value(o.measured_scallop_mm)
+                  : std::nullopt;
      }},
 };
 
@@ -119,8 +134,10 @@ std::string figures_table(std::span<const OperationReport> operations, FigurePla
   columns[1].push_back("tool");
   for (const OperationReport& operation : operations) {
     const std::string name = one_line(operation.name);
-    columns[0].push_back(shortened(operation.number > 0 ? fmt::format("{} {}", operation.number, name) : name, 40));
-    columns[1].push_back(operation.tool ? fmt::format("T{} {}", operation.tool->number, shortened(one_line(operation.tool->name), 16))
+    columns[0].push_back(
+        shortened(operation.number > 0 ? fmt::format("{} {}", operation.number, name) : name, 40));
+    columns[1].push_back(operation.tool ? fmt::format("T{} {}", operation.tool->number,
+                                                      shortened(one_line(operation.tool->name), 16))
                                         : "-");
   }
   for (const Figure& figure : kFigures) {

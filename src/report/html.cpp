@@ -45,13 +45,15 @@ details{margin:.4rem 0}summary{cursor:pointer}.faint{color:#586270})";
 std::string figures_of(const Report& report, FigurePlace place) {
   std::string html = "<table><tr><th>operation</th><th class=left>tool</th>";
   for (const Figure& figure : all_figures())
-    if (figure.places & place) html += fmt::format("<th title=\"{}\">{}</th>", escaped(figure.says), escaped(figure.heading));
+    if (figure.places & place)
+      html += fmt::format("<th title=\"{}\">{}</th>", escaped(figure.says), escaped(figure.heading));
   html += "</tr>";
   for (const OperationReport& operation : report.operations) {
-    html += fmt::format("<tr><td>{} {}<br><span class=faint>{}</span></td><td class=left>{}</td>", operation.number,
-                        escaped(operation.name), escaped(operation.strategy),
-                        operation.tool ? fmt::format("T{} {}", operation.tool->number, escaped(operation.tool->name))
-                                       : std::string("-"));
+    html += fmt::format("<tr><td>{} {}<br><span class=faint>{}</span></td><td class=left>{}</td>",
+                        operation.number, escaped(operation.name), escaped(operation.strategy),
+                        operation.tool
+                            ? fmt::format("T{} {}", operation.tool->number, escaped(operation.tool->name))
+                            : std::string("-"));
     for (const Figure& figure : all_figures())
       if (figure.places & place) html += fmt::format("<td>{}</td>", in_words(figure, operation));
     html += "</tr>";
@@ -60,11 +62,11 @@ std::string figures_of(const Report& report, FigurePlace place) {
 }
 
 std::string operations_table(const Report& report) {
-  return figures_of(report, kOnPage) +
-         fmt::format(
-             "<p class=faint>Material left is measured in mm where the operation works, as it leaves it and at the end "
-             "of the program. Whole program: {}.</p>",
-             clock(report.judged.judgement.seconds));
+  return figures_of(report, kOnPage) + fmt::format(
+                                           "<p class=faint>Material left is measured in mm where the "
+                                           "operation works, as it leaves it and at the end "
+                                           "of the program. Whole program: {}.</p>",
+                                           clock(report.judged.judgement.seconds));
 }
 
 std::string kind_words(const Finding& finding) {
@@ -120,7 +122,8 @@ std::string findings_table(const Report& report) {
         "class=left>{}</td><td>{}</td><td>{:.3f}</td><td>{:.3f}</td><td>{:.3f}</td>"
         "<td>{:.3f}</td><td>{}</td><td>{}</td></tr>",
         finding.line, escaped(kind_words(finding)), escaped(report.operation_words(finding.operation)),
-        report.pass_of_line(finding.worst_line) > 0 ? std::to_string(report.pass_of_line(finding.worst_line)) : "-",
+        report.pass_of_line(finding.worst_line) > 0 ? std::to_string(report.pass_of_line(finding.worst_line))
+                                                    : "-",
         finding.depth_mm, finding.at.x(), finding.at.y(), finding.at.z(), finding.moves, finding.worst_line);
   return html + "</table>";
 }
@@ -151,8 +154,8 @@ std::string values(const Report& report) {
         operation.number, escaped(operation.name));
     const auto add = [&](const std::vector<ValueInForce>& values) {
       for (const ValueInForce& value : values)
-        html += fmt::format("<tr><td>{}</td><td class=left>{}</td><td class=left>{}</td></tr>", escaped(value.key),
-                            escaped(in_words(value.value)), escaped(value.source));
+        html += fmt::format("<tr><td>{}</td><td class=left>{}</td><td class=left>{}</td></tr>",
+                            escaped(value.key), escaped(in_words(value.value)), escaped(value.source));
     };
     add(operation.settled->in_force);
     if (operation.planned) add(operation.planned->facts);
@@ -165,7 +168,8 @@ std::string notes(const Report& report) {
   std::string html;
   for (const OperationReport& operation : report.operations)
     for (const std::string& note : notes_of(operation))
-      html += fmt::format("<p>Operation {} {}: {}.</p>", operation.number, escaped(operation.name), escaped(note));
+      html += fmt::format("<p>Operation {} {}: {}.</p>", operation.number, escaped(operation.name),
+                          escaped(note));
   return html;
 }
 

@@ -81,7 +81,8 @@ Json operation_json(const OperationReport& operation) {
   json["values"] = Json::array();
   const auto add_values = [&](const std::vector<ValueInForce>& values) {
     for (const ValueInForce& value : values)
-      json["values"].push_back({{"key", value.key}, {"value", in_words(value.value)}, {"source", value.source}});
+      json["values"].push_back(
+          {{"key", value.key}, {"value", in_words(value.value)}, {"source", value.source}});
   };
   if (operation.settled) add_values(operation.settled->in_force);
   if (operation.planned) add_values(operation.planned->facts);

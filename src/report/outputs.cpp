@@ -36,7 +36,8 @@ void write_toolpaths(OutputSource& source) {
   const Report& report = source.report;
   const auto name = [&](std::int32_t in_program) {
     const OperationReport& operation = report.operation_of(in_program);
-    return operation.number > 0 ? fmt::format("{} {}", operation.number, one_line(operation.name)) : operation.name;
+    return operation.number > 0 ? fmt::format("{} {}", operation.number, one_line(operation.name))
+                                : operation.name;
   };
   write_obj_curves(source.folder / "toolpaths.obj", curves_of(report.judged.program, name));
 }
@@ -50,20 +51,26 @@ constexpr Output kOutputs[] = {
     {"part.stl", "the true part in program coordinates",
      [](Source& s) { write_stl(s.folder / "part.stl", s.report.setup.part->mesh(), s.report.job().title); }},
     {"stock.stl",
-     "what is left, within 0.01 mm of the simulation at every cell centre (more, if it would have over a million triangles; "
+     "what is left, within 0.01 mm of the simulation at every cell centre (more, if it would have over a "
+     "million triangles; "
      "the screen tells)",
      write_stock_mesh},
     {"toolpaths.obj", "the tip's way as 3D lines: `g` the operation, `o` `feed` or `rapid`", write_toolpaths},
-    {"report.json", "everything below", [](Source& s) { write_text(s.folder / "report.json", report_json(s.report)); }},
+    {"report.json", "everything below",
+     [](Source& s) { write_text(s.folder / "report.json", report_json(s.report)); }},
     {"path-*.png", "the toolpath of the operation of this number", detail::draw_paths},
     {"excess.png", "the material left", detail::draw_excess},
     {"left.png", "why it is left, with the ten thickest places", detail::draw_left},
-    {"stock.npy", "with `--save-stock`: the heights of the stock, a NumPy array of 64-bit numbers in mm, rows along Y from the "
+    {"stock.npy",
+     "with `--save-stock`: the heights of the stock, a NumPy array of 64-bit numbers in mm, rows along Y "
+     "from the "
      "least, columns along X",
      [](Source& s) {
        if (s.save_stock) write_stock(s.folder / "stock.npy", s.report.judged.judgement.stock);
      }},
-    {"stock.frame", "with it: where that lies (text: `x`, `y` of the corner, `cell`, `bottom`, `top`, `x_end`, `y_end`)", nullptr},
+    {"stock.frame",
+     "with it: where that lies (text: `x`, `y` of the corner, `cell`, `bottom`, `top`, `x_end`, `y_end`)",
+     nullptr},
     {"report.html", "the same as report.json for people, with the pictures",
      [](Source& s) { write_text(s.folder / "report.html", report_html(s.report, s.pictures)); }},
     {"part.json", "from `inspect`: the survey", nullptr},
@@ -74,7 +81,8 @@ constexpr Output kOutputs[] = {
     {"sharp-edges.png", "from `inspect`: sharp edges, numbered", nullptr},
     {"named.png", "from `inspect`: what the job names on the part", nullptr},
     {"loop.png", "from `inspect`: a loop that could not be closed, and where", nullptr},
-    {"curves.*", "from `inspect`: all curves, as `.obj`, `.svg` and, if the program has DXF, `.dxf`", nullptr},
+    {"curves.*", "from `inspect`: all curves, as `.obj`, `.svg` and, if the program has DXF, `.dxf`",
+     nullptr},
 };
 
 }  // namespace

@@ -294,12 +294,11 @@ void draw_paths(OutputSource& source) {
     if (!operation.has_moves()) continue;
     std::size_t again = 1;  // a program may come back to an operation
     for (std::size_t k = 0; k < i; ++k) again += report.operations[k].number == operation.number;
-    source.pictures.push_back(
-        {again == 1 ? fmt::format("path-{}.png", operation.number)
-                    : fmt::format("path-{}-{}.png", operation.number, again),
-         operation.number > 0
-             ? fmt::format("Toolpath of operation {} \"{}\"", operation.number, one_line(operation.name))
-             : "Toolpath of moves that name no operation"});
+    source.pictures.push_back({again == 1 ? fmt::format("path-{}.png", operation.number)
+                                          : fmt::format("path-{}-{}.png", operation.number, again),
+                               operation.number > 0 ? fmt::format("Toolpath of operation {} \"{}\"",
+                                                                  operation.number, one_line(operation.name))
+                                                    : "Toolpath of moves that name no operation"});
     draw_path(report, i, shading, box, source.folder / source.pictures.back().file);
   }
 }

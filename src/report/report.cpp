@@ -31,8 +31,10 @@ OperationReport entry_of(const Job& job, const std::vector<Settled>& settled, co
   return entry;
 }
 
-/// In the order of the program; those of the job that it lacks stand behind the one that comes before them in the job.
-std::vector<OperationReport> entries_of(const Job& job, const std::vector<Settled>& settled, const Program& program) {
+/// In the order of the program; those of the job that it lacks stand behind the one that comes before them in
+/// the job.
+std::vector<OperationReport> entries_of(const Job& job, const std::vector<Settled>& settled,
+                                        const Program& program) {
   std::vector<OperationReport> entries;
   for (std::size_t k = 0; k < program.operations.size(); ++k)
     entries.push_back(
@@ -112,9 +114,10 @@ std::vector<std::string> not_judged(const Report& report) {
       words.push_back(fmt::format("what T{} \"{}\", an undercut cutter, does below an overhang",
                                   operation.judged.tool, operation.tool->name));
     if (operation.has_moves() && !operation.settled && operation.judged.moves > 0)
-      words.push_back(fmt::format(
-          "{}: it is none of the job's active operations, so what they state and keep away from does not count for it",
-          report.operation_words(operation.in_program)));
+      words.push_back(
+          fmt::format("{}: it is none of the job's active operations, so what they state and keep away from "
+                      "does not count for it",
+                      report.operation_words(operation.in_program)));
   }
   return words;
 }
@@ -184,7 +187,8 @@ Report make_report(const JobSetup& setup, const std::vector<Settled>& settled, c
 std::string finding_words(const Report& report, const Finding& finding) {
   const std::int32_t pass = report.pass_of_line(finding.worst_line);
   return fmt::format("line {}: {}, {}{}", finding.line, in_words(finding),
-                     pass > 0 ? fmt::format("pass {} of ", pass) : "", report.operation_words(finding.operation));
+                     pass > 0 ? fmt::format("pass {} of ", pass) : "",
+                     report.operation_words(finding.operation));
 }
 
 std::vector<std::string> notes_of(const OperationReport& operation) {

@@ -24,7 +24,8 @@ std::string in_words(const Quantity& quantity) {
     case Quantity::Kind::count:
       return fmt::format("{:.0f}", quantity.value[0]);
     case Quantity::Kind::place:
-      return fmt::format("X {:.3f} Y {:.3f} Z {:.3f}", quantity.value[0], quantity.value[1], quantity.value[2]);
+      return fmt::format("X {:.3f} Y {:.3f} Z {:.3f}", quantity.value[0], quantity.value[1],
+                         quantity.value[2]);
     case Quantity::Kind::words:
       break;
   }

@@ -4,8 +4,8 @@
 
 #include <fmt/format.h>
 
-#include "setup/stage.h"
 #include "setup/parts_of_setup.h"
+#include "setup/stage.h"
 #include "yardpass/curve/write_curves.h"
 #ifdef YARDPASS_WITH_DXF
 #include "yardpass/dxf/dxf_curves.h"

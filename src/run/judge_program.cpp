@@ -18,7 +18,8 @@ std::vector<JudgedGuard> judged_guards(const JobSetup& setup, const std::vector<
     std::vector<std::int32_t> named_by;
     for (const Settled& settled : operations) {
       const std::vector<std::string>& named = settled.values.guides.guards;
-      if (std::find(named.begin(), named.end(), guard.name) != named.end()) named_by.push_back(settled.number);
+      if (std::find(named.begin(), named.end(), guard.name) != named.end())
+        named_by.push_back(settled.number);
     }
     Mesh mesh = guard.mesh;
     if (mesh.triangles.empty()) {
@@ -50,7 +51,8 @@ JudgeOptions judge_options(const JobSetup& setup, const std::vector<Settled>& op
 std::vector<LeftByOperation> wanted_of(const JobSetup& setup, const std::vector<Settled>& operations) {
   std::vector<LeftByOperation> result;
   for (const Settled& settled : operations) {
-    LeftByOperation wanted{settled.works_in, {}, std::max(0.0, settled.values.allowance.greatest_mm()), &settled.tool};
+    LeftByOperation wanted{
+        settled.works_in, {}, std::max(0.0, settled.values.allowance.greatest_mm()), &settled.tool};
     const std::vector<std::string>& lids = settled.values.guides.lids;
     for (const GuideSurface& lid : setup.lids)
       if (std::find(lids.begin(), lids.end(), lid.name) != lids.end())
@@ -77,9 +79,9 @@ JudgedProgram judge_program(Program program, const JobSetup& setup, const std::v
                               detail::stage(progress, "judge the program"));
   running.update(judgement.stock);
   ExcessMap excess = running.take();
-  Leftover leftover = explain_leftover(judgement.stock, excess, setup.part, wanted_of(setup, operations),
-                                       judgement.last_cut, setup.job.thicker_than_mm,
-                                       detail::stage(progress, "explain what is left"));
+  Leftover leftover =
+      explain_leftover(judgement.stock, excess, setup.part, wanted_of(setup, operations), judgement.last_cut,
+                       setup.job.thicker_than_mm, detail::stage(progress, "explain what is left"));
   return {std::move(program),  std::move(judgement), std::move(excess),
           std::move(leftover), std::move(after),     up_to_line};
 }
@@ -95,10 +97,7 @@ std::vector<Curve> curves_of(const Program& program, const std::function<std::st
     const bool goes_on = before && before->rapid() == move.rapid() && before->operation == move.operation &&
                          before->to == move.from;
     if (!goes_on) {
-      curves.push_back({{move.from},
-                        false,
-                        move.rapid() ? "rapid" : "feed",
-                        name(move.operation)});
+      curves.push_back({{move.from}, false, move.rapid() ? "rapid" : "feed", name(move.operation)});
     }
     const std::vector<Vec3> points = program.points_of(move, kDrawn);
     curves.back().points.insert(curves.back().points.end(), points.begin() + 1, points.end());

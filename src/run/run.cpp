@@ -9,8 +9,8 @@ namespace yardpass {
 
 namespace {
 
-PlannedOperation plan_operation(const Settled& settled, const detail::GuidedPart& guided, int decimals, Stock& stock,
-                                const StageProgress& progress) {
+PlannedOperation plan_operation(const Settled& settled, const detail::GuidedPart& guided, int decimals,
+                                Stock& stock, const StageProgress& progress) {
   TipSurfaceOptions options = tip_surface_options(settled.values.allowance);
   guided.keep_away(options);
   const ToolSurface surface(guided.part, settled.tool, options, decimals);
@@ -43,7 +43,8 @@ std::vector<PlannedOperation> plan_all(const JobSetup& setup, const std::vector<
   Stock stock = setup.new_stock();
   std::vector<PlannedOperation> planned;
   for (const Settled& settled : operations) {
-    const detail::GuidedPart guided = parts.next(detail::stage(progress, "index what guides " + settled.name));
+    const detail::GuidedPart guided =
+        parts.next(detail::stage(progress, "index what guides " + settled.name));
     planned.push_back(plan_operation(settled, guided, setup.job.controller.decimals, stock, progress));
   }
   return planned;
@@ -61,7 +62,8 @@ const Move* move_of_line(const RunResult& run, std::int32_t line) {
   if (line < 1 || static_cast<std::size_t>(line) > run.posted.origin.size()) return nullptr;
   const LineOrigin origin = run.posted.origin[static_cast<std::size_t>(line) - 1];
   if (origin.operation < 0 || origin.move < 0) return nullptr;
-  return &run.planned[static_cast<std::size_t>(origin.operation)].path.moves[static_cast<std::size_t>(origin.move)];
+  return &run.planned[static_cast<std::size_t>(origin.operation)]
+              .path.moves[static_cast<std::size_t>(origin.move)];
 }
 
 Region area_of(const JobSetup& setup, const std::vector<Settled>& operations, std::int32_t number) {

@@ -45,21 +45,24 @@ void check_meets(const JobSetup& setup, const Settled& settled, TableReader& rea
   if (!settled.drawn || area.empty()) return;
   if (!intersect(area, rectangle(part)).empty() || !intersect(area, rectangle(block)).empty()) return;
   const Box2 box = area.box();
-  reader.wrong(*reader.any("keep_inside"), "keep_inside",
-               fmt::format("meets neither part nor stock: it spans X {:g} to {:g}, Y {:g} to {:g}, the stock X {:g} to "
-                           "{:g}, Y {:g} to {:g}",
-                           box.min().x(), box.max().x(), box.min().y(), box.max().y(), block.min().x(),
-                           block.max().x(), block.min().y(), block.max().y()));
+  reader.wrong(
+      *reader.any("keep_inside"), "keep_inside",
+      fmt::format(
+          "meets neither part nor stock: it spans X {:g} to {:g}, Y {:g} to {:g}, the stock X {:g} to "
+          "{:g}, Y {:g} to {:g}",
+          box.min().x(), box.max().x(), box.min().y(), box.max().y(), block.min().x(), block.max().x(),
+          block.min().y(), block.max().y()));
 }
 
 /// Facets coarser than the tolerance show on the workpiece, whatever the toolpath does.
 void compare_with_mesh(const JobSetup& setup, Settled& settled) {
   const double chord = setup.diagnosis.chord_error.p95_mm, tolerance = settled.values.tolerance_mm;
   if (chord > tolerance)
-    settled.notes.push_back({"mesh",
-                             "the tolerance, {}, is finer than the mesh: its facets lie up to {} off the surface they "
-                             "stand for (estimated, 95 % of the area)",
-                             {length_of(tolerance), length_of(chord)}});
+    settled.notes.push_back(
+        {"mesh",
+         "the tolerance, {}, is finer than the mesh: its facets lie up to {} off the surface they "
+         "stand for (estimated, 95 % of the area)",
+         {length_of(tolerance), length_of(chord)}});
 }
 
 Settled settle_one(const JobSetup& setup, const OperationJob& operation, Mistakes& mistakes) {
@@ -70,7 +73,9 @@ Settled settle_one(const JobSetup& setup, const OperationJob& operation, Mistake
   TableReader reader(operation.says, fmt::format("operation \"{}\"", operation.name), mistakes);
   for (const char* key : {"name", "strategy", "tool", "active"}) reader.any(key);
   const Strategy* strategy = strategy_named(operation.strategy);
-  if (!strategy) throw Error(fmt::format("operation \"{}\": there is no strategy \"{}\"", operation.name, operation.strategy));
+  if (!strategy)
+    throw Error(
+        fmt::format("operation \"{}\": there is no strategy \"{}\"", operation.name, operation.strategy));
   settled.tool = completed(setup.job.tool_named(operation.tool));
   settled.values.pattern = strategy->pattern();
   const OnThisPart part(setup);
@@ -86,8 +91,9 @@ Settled settle_one(const JobSetup& setup, const OperationJob& operation, Mistake
   check_meets(setup, settled, reader);
   if (limits.keep_out.given()) settled.works_in = subtract(settled.works_in, limits.keep_out.area);
   if (!settled.drawn)
-    settled.in_force.insert(settled.in_force.begin(), {"keep_inside", words_of("the part's rectangle in plan"),
-                                                       "default: no boundary is given"});
+    settled.in_force.insert(
+        settled.in_force.begin(),
+        {"keep_inside", words_of("the part's rectangle in plan"), "default: no boundary is given"});
   if (settled.usual.at_levels)
     for (ValueInForce& value : settled.in_force) {
       if (value.key == "top" && !limits.top_z) {

@@ -19,7 +19,8 @@ struct GuidedPart {
 class GuidedParts {
  public:
   /// `wanted`: of each operation, in the order in which they will be planned.
-  GuidedParts(const JobSetup& setup, std::vector<Guides> wanted) : setup_(setup), wanted_(std::move(wanted)) {}
+  GuidedParts(const JobSetup& setup, std::vector<Guides> wanted)
+      : setup_(setup), wanted_(std::move(wanted)) {}
   /// The one of the next operation.
   GuidedPart next(const Progress& progress);
 

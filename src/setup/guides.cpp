@@ -115,15 +115,15 @@ namespace {
 
 GuidedPart guided_part(const JobSetup& setup, const Guides& guides, const Progress& progress) {
   if (guides.none()) return {setup.part, {}};
-  const auto named = [](const std::vector<GuideSurface>& list, const std::string& name) -> const GuideSurface& {
+  const auto named = [](const std::vector<GuideSurface>& list,
+                        const std::string& name) -> const GuideSurface& {
     return *std::find_if(list.begin(), list.end(), [&](const GuideSurface& g) { return g.name == name; });
   };
   Mesh mesh = setup.part->mesh();
   std::vector<std::uint8_t> groups(mesh.triangles.size(), 0);
   for (const std::string& name : guides.lids) append(mesh, named(setup.lids, name).mesh);
   for (const std::string& name : guides.extensions) append(mesh, named(setup.extensions, name).mesh);
-  for (const std::string& name : guides.guide_surfaces)
-    append(mesh, named(setup.guide_surfaces, name).mesh);
+  for (const std::string& name : guides.guide_surfaces) append(mesh, named(setup.guide_surfaces, name).mesh);
   groups.resize(mesh.triangles.size(), 0);
   GuidedPart result;
   for (const std::string& name : guides.guards) {

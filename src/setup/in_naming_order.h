@@ -8,8 +8,8 @@
 
 namespace yardpass::detail {
 
-/// Calls find(i) once for every thing; find may ask for others by `ask` before it is done. The file's check of names has
-/// seen to it that none leads back to itself.
+/// Calls find(i) once for every thing; find may ask for others by `ask` before it is done. The file's check
+/// of names has seen to it that none leads back to itself.
 template <typename Said>
 class InNamingOrder {
  public:

@@ -14,7 +14,8 @@ std::unique_ptr<Pattern> pattern() {
 
 // A list, not objects that register themselves: those are dropped from a static archive.
 constexpr Strategy kStrategies[] = {
-    {"roughing", Work::clear, "levels from the top of the stock down, loops inside each area", pattern<RoughingOptions>},
+    {"roughing", Work::clear, "levels from the top of the stock down, loops inside each area",
+     pattern<RoughingOptions>},
     {"parallel", Work::floors_and_slopes, "straight passes side by side", pattern<ParallelOptions>},
 };
 

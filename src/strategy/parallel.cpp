@@ -80,13 +80,15 @@ void keys_of(ParallelOptions& options, const Tool& tool, Keys& keys) {
                  .instead_of = "stepover"});
   };
   const auto stepover_key = [&] {
-    keys.number("stepover", options.stepover_mm,
-                stepover_for(tool, scallop, keys.says("scallop_height")),
-                {.says = "between the passes, in plan; they are spread evenly, so they lie this far apart or a little less",
-                 .usual = "from the scallop height; with flat ends half the flat width, with points 0.05 of the diameter",
-                 .low = 0,
-                 .high = 1e4,
-                 .above_low = true});
+    keys.number(
+        "stepover", options.stepover_mm, stepover_for(tool, scallop, keys.says("scallop_height")),
+        {.says = "between the passes, in plan; they are spread evenly, so they lie this far apart or a "
+                 "little less",
+         .usual =
+             "from the scallop height; with flat ends half the flat width, with points 0.05 of the diameter",
+         .low = 0,
+         .high = 1e4,
+         .above_low = true});
   };
   if (keys.says("stepover")) {
     stepover_key();

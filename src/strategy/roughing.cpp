@@ -15,8 +15,7 @@ std::vector<double> levels_between(const Site& site, double top, double stepdown
   const TipSurface& surface = site.surface;
   const double flat_radius = surface.cutter().radius();
   std::vector<double> levels;
-  for (int k = 1; top - k * stepdown > lowest + 1e-6; ++k)
-    levels.push_back(top - k * stepdown);
+  for (int k = 1; top - k * stepdown > lowest + 1e-6; ++k) levels.push_back(top - k * stepdown);
   for (const Flat& flat : flats(surface.part().mesh(), flat_radius * flat_radius)) {
     const double z = flat.z_mm + surface.floor_allowance_mm();
     if (z < top - 1e-6 && z > lowest - 1e-6) levels.push_back(z);
@@ -86,7 +85,8 @@ class LevelRougher {
         line.back().z() = line.front().z() = std::max(line.front().z(), line.back().z());
       if (closed) line.pop_back();
       if (line.size() >= 2)
-        group.cuts.push_back({.points = std::move(line), .closed = closed, .entry = Entry::ramp, .pass = number});
+        group.cuts.push_back(
+            {.points = std::move(line), .closed = closed, .entry = Entry::ramp, .pass = number});
     }
   }
 
@@ -109,7 +109,8 @@ void append_level(CutPlan& plan, std::vector<CutGroup> groups, std::vector<std::
 
 double top_of(const Site& site) {
   if (std::isfinite(site.top_z)) return site.top_z;
-  if (!site.before) throw Error("roughing needs the top of what is to be cut: a site with top_z or with material");
+  if (!site.before)
+    throw Error("roughing needs the top of what is to be cut: a site with top_z or with material");
   return site.before->block().max().z();
 }
 
@@ -126,7 +127,8 @@ void tell_levels(CutPlan& plan) {
 
 void note_what_matters(CutPlan& plan, const Site& site, double top, double stepdown, std::int64_t pegs) {
   if (site.before && top < site.before->block().max().z())
-    plan.notes.push_back({"top", "the levels start {} below the top of the stock",
+    plan.notes.push_back({"top",
+                          "the levels start {} below the top of the stock",
                           {length_of(site.before->block().max().z() - top)}});
   if (pegs > 0)
     plan.notes.push_back({"pegs", "{} pegs between loops were cut on their own", {count_of(pegs)}});
@@ -148,7 +150,8 @@ void keys_of(RoughingOptions& options, const Tool& tool, Keys& keys) {
                .low = 0,
                .high = 1e4,
                .above_low = true});
-  keys.number("stepover", options.stepover_mm, {0.45 * d, "0.45 of the tool's diameter, so that no peg stays"},
+  keys.number("stepover", options.stepover_mm,
+              {0.45 * d, "0.45 of the tool's diameter, so that no peg stays"},
               {.says = "between loops; below the tool's diameter",
                .usual = "0.45 of the diameter, so that no peg stays",
                .low = 0,
@@ -168,13 +171,15 @@ void keys_of(RoughingOptions& options, const Tool& tool, Keys& keys) {
                .high = 45,
                .above_low = true});
   keys.refuse_if(options.ramp_angle_deg > tool.steepest_entry_deg, {"ramp_angle"},
-                 "is " + short_number(options.ramp_angle_deg) + ", steeper than the tool's \"steepest_entry\", " +
+                 "is " + short_number(options.ramp_angle_deg) +
+                     ", steeper than the tool's \"steepest_entry\", " +
                      short_number(tool.steepest_entry_deg));
 }
 
 Usual usual_of(const RoughingOptions& options, const Tool& tool) {
   Usual usual;
-  usual.allowance_mm = {std::max(0.1, 0.03 * tool.diameter_mm), "0.03 of the tool's diameter, at least 0.1 mm"};
+  usual.allowance_mm = {std::max(0.1, 0.03 * tool.diameter_mm),
+                        "0.03 of the tool's diameter, at least 0.1 mm"};
   usual.tolerance_mm = {std::clamp(usual.allowance_mm.value / 6, 0.01, 0.1), "a sixth of the allowance"};
   usual.spacing_mm = options.stepover_mm;
   usual.at_levels = true;

@@ -13,9 +13,9 @@ std::ostream& operator<<(std::ostream& out, const Judgement& judgement) {
     out << ", " << accepted << " more accepted beforehand";
   out << "; " << judgement.seconds / 60 << " min\n";
   for (const OperationJudgement& operation : judgement.operations)
-    out << "operation " << operation.number << ", T" << operation.tool << ": " << operation.moves << " moves, "
-        << operation.feed_mm << " mm at feed, " << operation.rapid_mm << " mm rapid, least clearance "
-        << operation.least_clearance_mm << " mm\n";
+    out << "operation " << operation.number << ", T" << operation.tool << ": " << operation.moves
+        << " moves, " << operation.feed_mm << " mm at feed, " << operation.rapid_mm
+        << " mm rapid, least clearance " << operation.least_clearance_mm << " mm\n";
   for (const Finding& finding : judgement.findings) {
     out << "line " << finding.line << ": " << name_of(finding.kind);
     if (!finding.guard.empty()) out << " \"" << finding.guard << '"';

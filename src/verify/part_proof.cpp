@@ -149,7 +149,8 @@ class PartProver {
   void prove_guard(std::size_t i, const Way& way, const GuardProof& proof_of, PartProof& proof) const {
     const ProgramMove& move = program_.moves[i];
     const auto& meant = proof_of.guard->operations;
-    if (!meant.empty() && std::find(meant.begin(), meant.end(), program_.number_of(move)) == meant.end()) return;
+    if (!meant.empty() && std::find(meant.begin(), meant.end(), program_.number_of(move)) == meant.end())
+      return;
     const double clearance = proof_of.guard->clearance_mm;
     double missing = 0;
     for (const AssemblySurface::Body& body : proof_of.assemblies[tool_of_[i]].bodies())

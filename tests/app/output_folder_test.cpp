@@ -52,16 +52,16 @@ class OutputFolders : public testing::ScratchFolder {
   /// Everything in a folder, hidden files too.
   [[nodiscard]] std::set<std::string> names_in(const std::string& name) const {
     std::set<std::string> names;
-    for (const auto& entry : fs::directory_iterator(folder() / name)) names.insert(entry.path().filename().string());
+    for (const auto& entry : fs::directory_iterator(folder() / name))
+      names.insert(entry.path().filename().string());
     return names;
   }
   void expect_no_draft() const {
-    for (const std::string& name : names_in("."))
-      EXPECT_EQ(name.find("draft"), std::string::npos) << name;
+    for (const std::string& name : names_in(".")) EXPECT_EQ(name.find("draft"), std::string::npos) << name;
   }
 };
 
-const std::set<std::string> kOne{"program.nc", "part.stl",    "stock.stl", "report.json", "report.html",
+const std::set<std::string> kOne{"program.nc", "part.stl",   "stock.stl", "report.json",  "report.html",
                                  "path-1.png", "excess.png", "left.png",  "toolpaths.obj"};
 
 TEST_F(OutputFolders, NothingOfAnEarlierAndLargerRunStays) {
@@ -140,16 +140,21 @@ TEST_F(OutputFolders, EndedRunsLeaveNoDrafts) {
   // Asked to stop, a run takes its draft away and says so by its exit code; killed, the next one does.
   // (SIGINT goes the same way, but a shell starts what runs in its background with that one ignored.)
   for (const auto& [name, code] : {std::pair("TERM", 143), std::pair("HUP", 129)}) {
-    const std::string line = "'" YARDPASS_PROGRAM "' run slow.toml --out result --quiet & pid=$!; "
-                             "for i in $(seq 200); do ls -a | grep -q draft && break; sleep 0.05; done; sleep 0.3; "
-                             "kill -" + std::string(name) + " $pid; wait $pid";
+    const std::string line =
+        "'" YARDPASS_PROGRAM
+        "' run slow.toml --out result --quiet & pid=$!; "
+        "for i in $(seq 200); do ls -a | grep -q draft && break; sleep 0.05; done; sleep 0.3; "
+        "kill -" +
+        std::string(name) + " $pid; wait $pid";
     EXPECT_EQ(shell(line), code) << name << error();
     EXPECT_NE(error().find("stopped; nothing written"), std::string::npos) << name << error();
     EXPECT_FALSE(fs::exists(folder() / "result"));
     expect_no_draft();
   }
-  (void)shell("'" YARDPASS_PROGRAM "' run slow.toml --out killed --quiet & pid=$!; "
-              "for i in $(seq 200); do ls -a | grep -q draft && break; sleep 0.05; done; sleep 0.2; kill -KILL $pid; wait $pid");
+  (void)shell("'" YARDPASS_PROGRAM
+              "' run slow.toml --out killed --quiet & pid=$!; "
+              "for i in $(seq 200); do ls -a | grep -q draft && break; sleep 0.05; done; sleep 0.2; kill "
+              "-KILL $pid; wait $pid");
   bool left = false;
   for (const std::string& name : names_in(".")) left |= name.find("draft") != std::string::npos;
   EXPECT_TRUE(left) << "a killed process sweeps nothing";

@@ -35,10 +35,12 @@ TEST(ToolSurface, AToolSaysWhatItLacksByItsKey) {
     }
   };
   EXPECT_EQ(message({.name = "b"}), "tool \"b\": \"diameter\" is missing; in mm; of a taper at its tip");
-  EXPECT_NE(message({.name = "b", .shape = Shape::bull, .diameter_mm = 6}).find("\"corner_radius\" is missing"),
-            std::string::npos);
-  EXPECT_NE(message({.name = "t", .shape = Shape::taper, .diameter_mm = 6}).find("\"taper_angle\" is missing"),
-            std::string::npos);
+  EXPECT_NE(
+      message({.name = "b", .shape = Shape::bull, .diameter_mm = 6}).find("\"corner_radius\" is missing"),
+      std::string::npos);
+  EXPECT_NE(
+      message({.name = "t", .shape = Shape::taper, .diameter_mm = 6}).find("\"taper_angle\" is missing"),
+      std::string::npos);
   EXPECT_NE(message({.name = "p", .shape = Shape::profile, .diameter_mm = 6}).find("\"outline\" is missing"),
             std::string::npos);
   EXPECT_EQ(message({.name = "b", .diameter_mm = 6}), "accepted") << "feeds are asked for by who needs them";

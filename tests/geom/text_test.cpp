@@ -9,11 +9,16 @@ namespace {
 
 TEST(Text, OneLineIsValidUtf8WithoutControlCharacters) {
   EXPECT_EQ(one_line("finish the blade"), "finish the blade");
-  EXPECT_EQ(one_line("finish (left) \xc3\xa9 \xe2\x82\xac \xf0\x9f\x9a\xa2"), "finish (left) \xc3\xa9 \xe2\x82\xac \xf0\x9f\x9a\xa2");
+  EXPECT_EQ(one_line("finish (left) \xc3\xa9 \xe2\x82\xac \xf0\x9f\x9a\xa2"),
+            "finish (left) \xc3\xa9 \xe2\x82\xac \xf0\x9f\x9a\xa2");
   EXPECT_EQ(one_line("a\nb\tc\x1b[31m\x7f"), "a?b?c?[31m?");
-  EXPECT_EQ(one_line("\xc2\x9b" "1m"), "?1m") << "the other range of controls";
+  EXPECT_EQ(one_line("\xc2\x9b"
+                     "1m"),
+            "?1m")
+      << "the other range of controls";
   EXPECT_EQ(one_line("\xff\xc3"), "??") << "no UTF-8, and a character cut off";
-  EXPECT_EQ(one_line("\xc0\x80\xed\xa0\x80\xf4\x90\x80\x80"), "?????????") << "overlong, surrogate, too large";
+  EXPECT_EQ(one_line("\xc0\x80\xed\xa0\x80\xf4\x90\x80\x80"), "?????????")
+      << "overlong, surrogate, too large";
 }
 
 TEST(Text, AnyBytesBecomeALineThatStaysAsItIs) {

@@ -6,9 +6,9 @@
 #include "support/nasty.h"
 #include "support/scratch.h"
 #include "yardpass/job/job_file.h"
-#include "yardpass/run/run.h"
 #include "yardpass/part/read_mesh.h"
 #include "yardpass/part/write_stl.h"
+#include "yardpass/run/run.h"
 
 namespace yardpass {
 namespace {
@@ -178,7 +178,8 @@ TEST_F(JobFile, AnInactiveOperationAffectsNothing) {
   const RunResult without = run_job(read(kGood)), with_it = run_job(read(kGood + second));
   EXPECT_EQ(without.posted.text, with_it.posted.text);
   EXPECT_EQ(with_it.operations.size(), 1u);
-  EXPECT_NE(message(with("stepover = 1.0", "active = false")).find("no operation is active"), std::string::npos);
+  EXPECT_NE(message(with("stepover = 1.0", "active = false")).find("no operation is active"),
+            std::string::npos);
 }
 
 TEST_F(JobFile, WallAndFloorAllowancesApart) {
@@ -201,8 +202,9 @@ TEST_F(JobFile, FreeProfilesAreTools) {
 TEST_F(JobFile, AWideStepoverIsRefusedForRoughing) {
   const std::string text = message(with("strategy = \"parallel\"\ntool = \"ball6\"\nstepover = 1.0",
                                         "strategy = \"roughing\"\ntool = \"ball6\"\nstepover = 6.5"));
-  EXPECT_NE(text.find(":22: operation \"finish\": \"stepover\" is 6.5, but must be below the tool's diameter, 6"),
-            std::string::npos)
+  EXPECT_NE(
+      text.find(":22: operation \"finish\": \"stepover\" is 6.5, but must be below the tool's diameter, 6"),
+      std::string::npos)
       << text;
 }
 

@@ -97,7 +97,8 @@ std::shared_ptr<const ContactPart> walled_floor() {
 
 std::vector<Polyline3> passes(const ToolSurface& surface, const Region& area) {
   std::vector<Polyline3> lines;
-  for (const Cut& cut : testing::parallel_cuts(surface, area, {.stepover_mm = 1})) lines.push_back(cut.points);
+  for (const Cut& cut : testing::parallel_cuts(surface, area, {.stepover_mm = 1}))
+    lines.push_back(cut.points);
   return lines;
 }
 

@@ -63,8 +63,9 @@ TEST(LimitRules, ByTouchKeepsExactlyWhatTouchesInside) {
     Tool tool = testing::ball_tool(4);
     if (rng.pick(2) != 0) tool.shape = Shape::bull, tool.corner_radius_mm = 0.8;
     const ToolSurface surface = testing::exact_surface(
-        make_contact_part(testing::sheet(Box2(Vec2(-20, -20), Vec2(20, 20)), 80, 80,
-                                         [=](double x, double y) { return a * std::sin(x / b) * std::cos(y / b); })),
+        make_contact_part(
+            testing::sheet(Box2(Vec2(-20, -20), Vec2(20, 20)), 80, 80,
+                           [=](double x, double y) { return a * std::sin(x / b) * std::cos(y / b); })),
         tool);
     const Region area = random_star(rng);
     const Region wide = centre_area(area, 2, {LimitBy::touch, 0});

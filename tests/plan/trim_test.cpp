@@ -59,11 +59,13 @@ TEST(PiecesOf, TheStartOfAClosedCutIsNoPlaceOfItsOwn) {
       total += length_of(piece);
     }
     double expected = 0;
-    for (const Polyline3& piece : between_heights([&] {
-           Polyline3 line = slope.points;
-           line.push_back(line.front());
-           return line;
-         }(), -3.3, 3.3))
+    for (const Polyline3& piece : between_heights(
+             [&] {
+               Polyline3 line = slope.points;
+               line.push_back(line.front());
+               return line;
+             }(),
+             -3.3, 3.3))
       expected += length(std::span<const Vec3>(piece));
     EXPECT_NEAR(total, expected, 1e-9);
   }
@@ -85,8 +87,8 @@ struct Given {
 
 class Trim : public ::testing::Test {
  protected:
-  std::shared_ptr<const ContactPart> slope_ = make_contact_part(testing::sheet(
-      Box2(Vec2(-40, -40), Vec2(40, 40)), 20, 20, [](double x, double) { return 0.5 * x; }));
+  std::shared_ptr<const ContactPart> slope_ = make_contact_part(
+      testing::sheet(Box2(Vec2(-40, -40), Vec2(40, 40)), 20, 20, [](double x, double) { return 0.5 * x; }));
   ToolSurface surface_ = testing::exact_surface(slope_, testing::ball_tool(6));
   Bounds bounds_{rectangle(Box2(Vec2(-20, -20), Vec2(20, 20)))};
   CutsOf passes_ = [](const Site& site, const Progress& progress) {
@@ -112,7 +114,8 @@ TEST_F(Trim, HeightsScrapsAndTheOrderOfNotes) {
   // Heights that a strategy has seen to itself change nothing more.
   const std::vector<Cut> once = testing::all_cuts(passes_({surface_, kept.area, nullptr, 0.01, 2, -1}, {}));
   bounds_.boundary = kept.area;
-  const std::vector<Cut> twice = testing::all_cuts(cuts_within(bounds_, surface_, nullptr, 0.01, passes_).plan);
+  const std::vector<Cut> twice =
+      testing::all_cuts(cuts_within(bounds_, surface_, nullptr, 0.01, passes_).plan);
   ASSERT_EQ(once.size(), twice.size());
   for (std::size_t i = 0; i < once.size(); ++i) EXPECT_EQ(once[i].points, twice[i].points);
 }

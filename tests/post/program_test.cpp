@@ -117,8 +117,9 @@ TEST(ProgramOperations, AreKnownByNumberWhateverTheirNames) {
     const std::string name = std::string("a") + static_cast<char>(byte) + "b";
     EXPECT_EQ(read_back("t", 1 + byte, name).number, 1 + byte) << byte;
   }
-  for (const std::string& name : {std::string(), std::string(5000, 'x'), std::string("operation 9: other"), std::string(")("),
-                                 std::string("\nM30\n"), std::string("T1 M6"), std::string(3, '\0')})
+  for (const std::string& name :
+       {std::string(), std::string(5000, 'x'), std::string("operation 9: other"), std::string(")("),
+        std::string("\nM30\n"), std::string("T1 M6"), std::string(3, '\0')})
     EXPECT_EQ(read_back("t", 12, name).number, 12) << name;
   EXPECT_EQ(read_back("t", 2'000'000'000, "far").number, 2'000'000'000);
   Rng rng(2);
@@ -131,15 +132,16 @@ TEST(ProgramOperations, AreKnownByNumberWhateverTheirNames) {
 }
 
 TEST(ProgramOperations, ATitleIsNeverOne) {
-  for (const char* title : {"operation: x", "operation 1: x", "Operation 4", "  OPERATION 5 : y", "operation 0: z",
-                            "operation 12abc", "title: operation 3: x", "operation 3(: x"})
+  for (const char* title : {"operation: x", "operation 1: x", "Operation 4", "  OPERATION 5 : y",
+                            "operation 0: z", "operation 12abc", "title: operation 3: x", "operation 3(: x"})
     EXPECT_EQ(read_back(title, 2, "finish").number, 2) << title;
 }
 
 TEST(ProgramOperations, ReadAsControlsMayHaveChangedThem) {
   const auto numbers = [](const std::string& comments) {
     const Program program = read_program(
-        "G21 G90 G17\n" + comments + "\nT1 M6\nS1000 M3\nG0 X0 Y0\nG43 H1 Z10\nG1 F100 Z1\nM5\nM30\n", "x.nc");
+        "G21 G90 G17\n" + comments + "\nT1 M6\nS1000 M3\nG0 X0 Y0\nG43 H1 Z10\nG1 F100 Z1\nM5\nM30\n",
+        "x.nc");
     std::vector<std::int32_t> result;
     for (const ProgramOperation& operation : program.operations) result.push_back(operation.number);
     return result;

@@ -42,9 +42,11 @@ TEST(Outputs, EachHasItsRowInTheDocs) {
 }
 
 TEST(Outputs, AreKnownByTheirNamesAndNothingElseIs) {
-  for (const char* ours : {"program.nc", "path-1.png", "path-12.png", "path-3-2.png", "curves.dxf", "stock.frame", "named.png"})
+  for (const char* ours :
+       {"program.nc", "path-1.png", "path-12.png", "path-3-2.png", "curves.dxf", "stock.frame", "named.png"})
     EXPECT_TRUE(is_output(ours)) << ours;
-  for (const char* others : {"job.toml", "part.obj", "path.png", "my-path-1.png", "path-1.png.txt", "curves", "program.nc~", ""})
+  for (const char* others :
+       {"job.toml", "part.obj", "path.png", "my-path-1.png", "path-1.png.txt", "curves", "program.nc~", ""})
     EXPECT_FALSE(is_output(others)) << others;
 }
 
@@ -55,8 +57,10 @@ class FiguresOfARun : public testing::ScratchFolder {
     store(folder() / "job.toml",
           std::string(testing::kPlateJob) +
               "[[operation]]\nname = \"finish\"\nstrategy = \"parallel\"\ntool = \"ball4\"\nstepover = 1\n"
-              "[[operation]]\nname = \"" + std::string(60, 'y') +
-              "\"\nstrategy = \"parallel\"\ntool = \"ball4\"\nkeep_inside = [[5, 5], [6, 5], [6, 6], [5, 6]]\nlimit = \"far-rim\"\n");
+              "[[operation]]\nname = \"" +
+              std::string(60, 'y') +
+              "\"\nstrategy = \"parallel\"\ntool = \"ball4\"\nkeep_inside = [[5, 5], [6, 5], [6, 6], [5, "
+              "6]]\nlimit = \"far-rim\"\n");
   }
 };
 
@@ -69,7 +73,8 @@ TEST_F(FiguresOfARun, AreInJsonOnThePageAndOnTheScreen) {
     const std::string key = figure.key;
     const std::size_t dot = key.find('.');
     const auto& first = json["operations"][0];
-    const auto& value = dot == std::string::npos ? first[key] : first[key.substr(0, dot)][key.substr(dot + 1)];
+    const auto& value =
+        dot == std::string::npos ? first[key] : first[key.substr(0, dot)][key.substr(dot + 1)];
     const auto expected = figure.value(report.operations[0]);
     ASSERT_EQ(value.is_null(), !expected.has_value()) << key;
     if (expected) EXPECT_NEAR(value.get<double>(), *expected, 1e-6) << key;
@@ -102,9 +107,9 @@ TEST_F(FiguresOfARun, AreWrittenWithAllFilesOfTheList) {
     EXPECT_TRUE(is_output(entry.path().filename().string())) << entry.path();
     EXPECT_GT(entry.file_size(), 50u) << entry.path();
   }
-  EXPECT_EQ(written, (std::set<std::string>{"program.nc", "part.stl", "stock.stl", "toolpaths.obj", "report.json",
-                                            "path-1.png", "excess.png", "left.png", "stock.npy", "stock.frame",
-                                            "report.html"}))
+  EXPECT_EQ(written, (std::set<std::string>{"program.nc", "part.stl", "stock.stl", "toolpaths.obj",
+                                            "report.json", "path-1.png", "excess.png", "left.png",
+                                            "stock.npy", "stock.frame", "report.html"}))
       << "no picture of a path that is empty";
   EXPECT_EQ(contents(folder() / "out" / "program.nc"), run.posted.text);
 }

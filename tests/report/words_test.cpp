@@ -22,7 +22,8 @@ TEST(WorstFindings, TheFirstAndTheDeepestInTheProgramsOrder) {
 
 Job slot_job() {
   Job job;
-  job.operations.push_back({.number = 1, .name = "slot", .strategy = "parallel", .tool = "ball", .says = GivenTable()});
+  job.operations.push_back(
+      {.number = 1, .name = "slot", .strategy = "parallel", .tool = "ball", .says = GivenTable()});
   return job;
 }
 

@@ -4,9 +4,9 @@
 
 #include "support/nasty.h"
 #include "support/plate.h"
+#include "yardpass/part/write_stl.h"
 #include "yardpass/report/words.h"
 #include "yardpass/run/run.h"
-#include "yardpass/part/write_stl.h"
 
 namespace yardpass {
 namespace {

@@ -3,9 +3,9 @@
 
 #include "support/nasty.h"
 #include "support/scratch.h"
-#include "yardpass/run/run.h"
 #include "yardpass/part/write_stl.h"
 #include "yardpass/plan/spacing.h"
+#include "yardpass/run/run.h"
 #include "yardpass/stock/stock_shapes.h"
 
 namespace yardpass {
@@ -133,7 +133,8 @@ TEST_F(JudgeJob, RidgesAreAsHighAsTheStepoverSays) {
 
 TEST_F(JudgeJob, ToolpathsAsCurvesHoldEveryMove) {
   const RunResult run = run_job(job(""));
-  const std::vector<Curve> curves = curves_of(run.judged.program, [](std::int32_t) { return std::string("finish"); });
+  const std::vector<Curve> curves =
+      curves_of(run.judged.program, [](std::int32_t) { return std::string("finish"); });
   double feed = 0, rapid = 0;
   for (const Curve& curve : curves) {
     EXPECT_EQ(curve.layer, "finish");
@@ -170,8 +171,8 @@ TEST_F(JudgeJob, StockOfEveryKind) {
   const JobSetup second = load_setup(job(""));
   EXPECT_EQ(second.cell_mm, 0.2);
   EXPECT_EQ(second.stock->volume_mm3(), first.judged.judgement.stock.volume_mm3());
-  EXPECT_NEAR(judged(first.judged.program, second).judgement.stock.volume_mm3(),
-              second.stock->volume_mm3(), 1e-6)
+  EXPECT_NEAR(judged(first.judged.program, second).judgement.stock.volume_mm3(), second.stock->volume_mm3(),
+              1e-6)
       << "the same program takes nothing more";
   for (const auto& [stock, says] :
        {std::pair("corners = [[0, 0, 0], [1, 1, 1]]\nbar = \"upright\"\ndiameter = 3\n",

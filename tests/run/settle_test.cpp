@@ -32,8 +32,9 @@ class SettleJob : public testing::ScratchFolder {
     store(folder() / "job.toml", testing::kPlateJob + std::string(kTools) + tables + operations);
     return read_job(folder() / "job.toml");
   }
-  static std::string operation(const std::string& name, const std::string& keys,
-                               const std::string& head = "strategy = \"parallel\"\ntool = \"ball4\"\nstepover = 1\n") {
+  static std::string operation(
+      const std::string& name, const std::string& keys,
+      const std::string& head = "strategy = \"parallel\"\ntool = \"ball4\"\nstepover = 1\n") {
     return "[[operation]]\nname = " + name + "\n" + head + keys;
   }
   std::string message(const std::string& tables, const std::string& operations) {
@@ -55,9 +56,9 @@ JudgedProgram judged(const Program& program, const JobSetup& setup) {
 
 // A program came too near a guard; with a bracket or an accent in the operation's name nobody noticed.
 TEST_F(SettleJob, GuardsHoldWhateverAnOperationIsCalled) {
-  for (const std::string& name :
-       {std::string("\"finish left\""), std::string("\"finish (left)\""), std::string("\"finish \xc3\xa9\""),
-        std::string("\"operation 2: other\""), std::string("\"tab\\tbell\\u0007 newline\\n\""), std::string("\"()\"")}) {
+  for (const std::string& name : {std::string("\"finish left\""), std::string("\"finish (left)\""),
+                                  std::string("\"finish \xc3\xa9\""), std::string("\"operation 2: other\""),
+                                  std::string("\"tab\\tbell\\u0007 newline\\n\""), std::string("\"()\"")}) {
     const RunResult without = run_job(job(kWall, operation(name, kBesideTheWall)));
     ASSERT_TRUE(without.judged.judgement.clean()) << name;
     const JobSetup guarded = load_setup(job(kWall, operation(name, kBesideTheWall + "guards = \"wall\"\n")));
@@ -70,7 +71,9 @@ TEST_F(SettleJob, GuardsHoldWhateverAnOperationIsCalled) {
 
 TEST_F(SettleJob, LongNamesTitlesThatLookLikeOursAndReorderedOperations) {
   const std::string longest = "\"" + std::string(3000, 'x') + "\"";
-  Job given = job("", operation(longest, kBesideTheWall) + operation("\"second\"", "keep_inside = [[-18, -10], [-8, -10], [-8, 10], [-18, 10]]\n"));
+  Job given =
+      job("", operation(longest, kBesideTheWall) +
+                  operation("\"second\"", "keep_inside = [[-18, -10], [-8, -10], [-8, 10], [-18, 10]]\n"));
   for (const char* title : {"operation: second", "operation 2: second", "operation 77"}) {
     given.title = title;
     const RunResult run = run_job(given);
@@ -118,8 +121,8 @@ TEST_F(SettleJob, AGuardIsKeptAwayFromByItsClearanceWhateverTheAllowances) {
   for (const char* allowances : {"", "allowance = 0.4\n", "wall_allowance = 0.1\nfloor_allowance = 0.5\n",
                                  "wall_allowance = 0.5\nfloor_allowance = 0.1\nallowance = 1.2\n",
                                  "floor_allowance = 0.3\n", "allowance = -0.3\n"}) {
-    const RunResult run = run_job(
-        job(kWall, operation("\"finish\"", kBesideTheWall + "guards = \"wall\"\n" + allowances)));
+    const RunResult run =
+        run_job(job(kWall, operation("\"finish\"", kBesideTheWall + "guards = \"wall\"\n" + allowances)));
     EXPECT_TRUE(run.judged.judgement.clean()) << allowances;
     for (const Finding& finding : run.judged.judgement.findings)
       ADD_FAILURE() << allowances << name_of(finding.kind) << " " << finding.depth_mm;
@@ -150,8 +153,10 @@ TEST_F(SettleJob, OneAnswerToWhere) {
 
 // An operation that reached nothing vanished from screen, page and JSON, with its note.
 TEST_F(SettleJob, AnOperationThatReachesNothingIsToldEverywhere) {
-  const std::string nothing = operation("\"slot\"", "keep_inside = [[5, 5], [7, 5], [7, 7], [5, 7]]\nlimit = \"far-rim\"\n");
-  const RunResult run = run_job(job("", operation("\"first\"", kBesideTheWall) + nothing + operation("\"last\"", kBesideTheWall)));
+  const std::string nothing =
+      operation("\"slot\"", "keep_inside = [[5, 5], [7, 5], [7, 7], [5, 7]]\nlimit = \"far-rim\"\n");
+  const RunResult run = run_job(
+      job("", operation("\"first\"", kBesideTheWall) + nothing + operation("\"last\"", kBesideTheWall)));
   ASSERT_EQ(run.operations.size(), 3u);
   ASSERT_EQ(run.planned.size(), 3u);
   ASSERT_EQ(run.judged.program.operations.size(), 2u);
@@ -179,33 +184,34 @@ TEST_F(SettleJob, AnOperationThatReachesNothingIsToldEverywhere) {
 // What the file alone decides is refused before the part is looked at, all of it at once.
 TEST_F(SettleJob, RefusalsOfTheFileComeBeforeThePart) {
   store(folder() / "plate.stl", "no mesh at all");
-  const std::string text = message(
-      "[stock2]\n",
-      operation("\"wide\"", "stepover = 6\nramp_angle = 50\n", kRough) + operation("\"deep\"", "allowance = -3\n") +
-          operation("\"rough deep\"", "allowance = -0.1\nlimit = \"touch\"\n", kRough) +
-          operation("\"upside\"", "top = 1\nbottom = 2\nbottom_of = 3\n") +
-          operation("\"measured\"", "bottom = { top_of = \"lid\" }\n"));
+  const std::string text =
+      message("[stock2]\n", operation("\"wide\"", "stepover = 6\nramp_angle = 50\n", kRough) +
+                                operation("\"deep\"", "allowance = -3\n") +
+                                operation("\"rough deep\"", "allowance = -0.1\nlimit = \"touch\"\n", kRough) +
+                                operation("\"upside\"", "top = 1\nbottom = 2\nbottom_of = 3\n") +
+                                operation("\"measured\"", "bottom = { top_of = \"lid\" }\n"));
   for (const char* part :
        {"operation \"wide\": \"stepover\" is 6, but must be below the tool's diameter, 6",
         "operation \"wide\": \"ramp_angle\" is 50", "operation \"deep\": \"allowance\" is -3, an overcut",
         "operation \"rough deep\": \"allowance\" is -0.1, but must be at least 0",
         "operation \"rough deep\": \"limit\" by touch means nothing in roughing",
         "operation \"upside\": \"top\" is 1, but must be above \"bottom\", 2", "unknown key \"bottom_of\"",
-        "operation \"measured\": \"bottom\" names the region \"lid\", which is not defined", "unknown key \"stock2\""})
+        "operation \"measured\": \"bottom\" names the region \"lid\", which is not defined",
+        "unknown key \"stock2\""})
     EXPECT_NE(text.find(part), std::string::npos) << part << "\n" << text;
   EXPECT_EQ(text.find("plate.stl"), std::string::npos) << "the part was not read";
   EXPECT_EQ(std::count(text.begin(), text.end(), '\n'), 8) << text;
 }
 
 TEST_F(SettleJob, RefusalsOfThePartComeForAllOperationsAtOnceBeforePlanning) {
-  const std::string text = message(
-      "", operation("\"one\"", "keep_inside = [[100, 100], [110, 100], [110, 110]]\n") +
-          operation("\"three\"", "bottom = { z_at = [900, 0] }\n") +
-          operation("\"four\"", "stepover = { distance_between = [[0, 10], [9, 10]] }\n", "strategy = \"roughing\"\ntool = \"flat6\"\n"));
-  for (const char* part :
-       {"operation \"one\": \"keep_inside\" meets neither part nor stock",
-        "operation \"three\": \"bottom\": there is no part at [900, 0]",
-        "operation \"four\": \"stepover\" is 9.00"})
+  const std::string text =
+      message("", operation("\"one\"", "keep_inside = [[100, 100], [110, 100], [110, 110]]\n") +
+                      operation("\"three\"", "bottom = { z_at = [900, 0] }\n") +
+                      operation("\"four\"", "stepover = { distance_between = [[0, 10], [9, 10]] }\n",
+                                "strategy = \"roughing\"\ntool = \"flat6\"\n"));
+  for (const char* part : {"operation \"one\": \"keep_inside\" meets neither part nor stock",
+                           "operation \"three\": \"bottom\": there is no part at [900, 0]",
+                           "operation \"four\": \"stepover\" is 9.00"})
     EXPECT_NE(text.find(part), std::string::npos) << part << "\n" << text;
   EXPECT_EQ(std::count(text.begin(), text.end(), '\n'), 2) << text;
 }
@@ -226,8 +232,8 @@ TEST_F(SettleJob, AJobMadeByAProgramIsHeldToTheSameRules) {
 }
 
 TEST_F(SettleJob, AnyNumberMayBeMeasuredAndSaysSo) {
-  const std::vector<Settled> settled = settle(load_setup(
-      job("", operation("\"rough\"", "bottom = { z_at = [10, 10], plus = 0.5 }\n", kRough))));
+  const std::vector<Settled> settled = settle(
+      load_setup(job("", operation("\"rough\"", "bottom = { z_at = [10, 10], plus = 0.5 }\n", kRough))));
   EXPECT_NEAR(*settled[0].values.limits.bottom_z, -0.25 + 0.5, 0.01);
   bool told = false;
   for (const ValueInForce& value : settled[0].in_force)
@@ -246,6 +252,7 @@ TEST_F(SettleJob, TheStockBeforeTheOperationReachesTheStrategy) {
       seen_.push_back(site.before->volume_mm3());
       return plan_of({{{{-10, -10, 1}, {10, -10, 1}}}});
     }
+
    private:
     std::vector<double>& seen_;
   };
@@ -256,8 +263,9 @@ TEST_F(SettleJob, TheStockBeforeTheOperationReachesTheStrategy) {
   const ToolSurface surface(setup.part, settled[0].tool);
   Stock stock = setup.new_stock();
   for (int k = 0; k < 2; ++k) {
-    const BoundedCuts cuts = cuts_within(
-        settled[0].bounds(), surface, &stock, 0.01, [&](const Site& site, const Progress& p) { return spy.cuts(site, p); });
+    const BoundedCuts cuts =
+        cuts_within(settled[0].bounds(), surface, &stock, 0.01,
+                    [&](const Site& site, const Progress& p) { return spy.cuts(site, p); });
     stock = link_cuts(cuts.plan, surface, std::move(stock), settled[0].values.links).stock;
   }
   ASSERT_EQ(seen.size(), 2u);
@@ -266,8 +274,10 @@ TEST_F(SettleJob, TheStockBeforeTheOperationReachesTheStrategy) {
 }
 
 TEST_F(SettleJob, FindingsNameThePassThatMakesThem) {
-  const RunResult clean = run_job(job("", operation("\"off\"", "active = false\n") + operation("\"finish\"", kBesideTheWall)));
-  RunResult spoiled = run_job(job("", operation("\"off\"", "active = false\n") + operation("\"finish\"", kBesideTheWall)));
+  const RunResult clean =
+      run_job(job("", operation("\"off\"", "active = false\n") + operation("\"finish\"", kBesideTheWall)));
+  RunResult spoiled =
+      run_job(job("", operation("\"off\"", "active = false\n") + operation("\"finish\"", kBesideTheWall)));
   // A cutting move of the ninth pass, deepened.
   std::size_t chosen = 0;
   const Toolpath& path = spoiled.planned[0].path;
@@ -275,7 +285,8 @@ TEST_F(SettleJob, FindingsNameThePassThatMakesThem) {
     if (path.pass_of(path.moves[i]) == 9 && path.moves[i].kind == MoveKind::cut) chosen = i;
   std::int32_t line = 0;
   for (std::size_t k = 0; k < spoiled.posted.origin.size(); ++k)
-    if (spoiled.posted.origin[k].move == static_cast<std::int32_t>(chosen) && spoiled.posted.origin[k].operation == 0)
+    if (spoiled.posted.origin[k].move == static_cast<std::int32_t>(chosen) &&
+        spoiled.posted.origin[k].operation == 0)
       line = static_cast<std::int32_t>(k) + 1;
   ASSERT_GT(line, 0);
   Program program = spoiled.judged.program;
@@ -297,7 +308,8 @@ TEST_F(SettleJob, MovesOfNoOperationOfTheJobAreSaidNotToBeHeldToWhatOperationsSt
   const RunResult run = run_job(job(kWall, operation("\"finish\"", kBesideTheWall)));
   std::string text = run.posted.text;
   text.replace(text.find("(operation 1"), 12, "(operation 9");
-  const JobSetup setup = load_setup(job(kWall, operation("\"finish\"", kBesideTheWall + "guards = \"wall\"\n")));
+  const JobSetup setup =
+      load_setup(job(kWall, operation("\"finish\"", kBesideTheWall + "guards = \"wall\"\n")));
   const std::vector<Settled> settled = settle(setup);
   const JudgedProgram strange = judge_program(read_program(text, "x.nc"), setup, settled);
   const Report report = make_report(setup, settled, strange);
@@ -309,7 +321,8 @@ TEST_F(SettleJob, MovesOfNoOperationOfTheJobAreSaidNotToBeHeldToWhatOperationsSt
 TEST_F(SettleJob, GuidesAreIndexedWithProgressAndCanBeStopped) {
   const std::string lid = "[lids.hole]\nholes_of = \"face\"\nwidest = 15\n";
   const Job given = job(lid, operation("\"one\"", kBesideTheWall + "lids = \"hole\"\n") +
-                                 operation("\"two\"", kBesideTheWall + "lids = \"hole\"\n") + operation("\"three\"", kBesideTheWall));
+                                 operation("\"two\"", kBesideTheWall + "lids = \"hole\"\n") +
+                                 operation("\"three\"", kBesideTheWall));
   std::vector<std::string> stages;
   (void)run_job(given, [&](const std::string& stage, double) {
     if (stages.empty() || stages.back() != stage) stages.push_back(stage);
@@ -318,8 +331,9 @@ TEST_F(SettleJob, GuidesAreIndexedWithProgressAndCanBeStopped) {
   EXPECT_EQ(std::count(stages.begin(), stages.end(), "index what guides one"), 1);
   EXPECT_EQ(std::count(stages.begin(), stages.end(), "index what guides two"), 0) << "indexed once for both";
   EXPECT_EQ(std::count(stages.begin(), stages.end(), "index what guides three"), 0) << "the part itself";
-  EXPECT_THROW((void)run_job(given, [](const std::string& stage, double) { return stage != "index what guides one"; }),
-               Stopped);
+  EXPECT_THROW(
+      (void)run_job(given, [](const std::string& stage, double) { return stage != "index what guides one"; }),
+      Stopped);
 }
 
 }  // namespace

@@ -3,8 +3,8 @@
 
 #include "support/nasty.h"
 #include "support/scratch.h"
-#include "yardpass/run/inspect.h"
 #include "yardpass/part/write_stl.h"
+#include "yardpass/run/inspect.h"
 #include "yardpass/run/run.h"
 
 namespace yardpass {

@@ -3,8 +3,8 @@
 
 #include "parts.h"
 #include "support/scratch.h"
-#include "yardpass/run/inspect.h"
 #include "yardpass/part/write_stl.h"
+#include "yardpass/run/inspect.h"
 #include "yardpass/run/run.h"
 #include "yardpass/run/settle.h"
 #include "yardpass/strategy/parallel.h"

@@ -18,7 +18,7 @@ TEST(Parallel, RowsAreEvenAndCoverTheArea) {
   const ToolSurface surface = testing::exact_surface(part, testing::ball_tool(6));
   for (const double angle : {0.0, 90.0, 30.0, -45.0}) {
     const auto cuts = testing::parallel_cuts(surface, rectangle(Box2(Vec2(-20, -10), Vec2(20, 10))),
-                                    {.angle_deg = angle, .stepover_mm = 0.7});
+                                             {.angle_deg = angle, .stepover_mm = 0.7});
     const double turn = angle * std::numbers::pi / 180;
     const Vec2 across(-std::sin(turn), std::cos(turn));
     double last = 0;
@@ -47,7 +47,8 @@ TEST(Parallel, StaysInsideTheBoundaryAndItsHoles) {
       testing::sheet(Box2(Vec2(-40, -40), Vec2(40, 40)), 2, 2, [](double, double) { return 0.0; }));
   const Region area{{{{-20, -20}, {20, -20}, {20, 20}, {-20, 20}}, {{-5, -5}, {5, -5}, {5, 5}, {-5, 5}}}};
   double length = 0;
-  for (const Cut& cut : testing::parallel_cuts(testing::exact_surface(part, testing::flat_tool(6)), area, {.stepover_mm = 1})) {
+  for (const Cut& cut : testing::parallel_cuts(testing::exact_surface(part, testing::flat_tool(6)), area,
+                                               {.stepover_mm = 1})) {
     for (const Vec3& p : cut.points) {
       EXPECT_LE(plan(p).cwiseAbs().maxCoeff(), 20 + 1e-9);
       EXPECT_GE(plan(p).cwiseAbs().maxCoeff(), 5 - 1e-9);
@@ -63,7 +64,7 @@ TEST(Parallel, SameBitsForAnyNumberOfThreads) {
   const auto run = [&](std::size_t threads) {
     tbb::global_control limit(tbb::global_control::max_allowed_parallelism, threads);
     return testing::parallel_cuts(surface, rectangle(Box2(Vec2(-22, -22), Vec2(22, 22))),
-                         {.angle_deg = 20, .stepover_mm = 1});
+                                  {.angle_deg = 20, .stepover_mm = 1});
   };
   const auto one = run(1), two = run(2);
   ASSERT_EQ(one.size(), two.size());
@@ -73,15 +74,15 @@ TEST(Parallel, SameBitsForAnyNumberOfThreads) {
 TEST(Parallel, CanBeStopped) {
   const auto part = make_contact_part(demo::bowl(40, 20, 60, 0.01));
   int calls = 0;
-  EXPECT_THROW(
-      (void)testing::parallel_cuts(testing::exact_surface(part, testing::ball_tool(6)),
-                                   rectangle(Box2(Vec2(-20, -20), Vec2(20, 20))), {.stepover_mm = 1}, 0.01,
-                                   [&](double) { return ++calls < 3; }),
-      Stopped);
+  EXPECT_THROW((void)testing::parallel_cuts(testing::exact_surface(part, testing::ball_tool(6)),
+                                            rectangle(Box2(Vec2(-20, -20), Vec2(20, 20))), {.stepover_mm = 1},
+                                            0.01, [&](double) { return ++calls < 3; }),
+               Stopped);
 }
 
 TEST(Parallel, HeightsCutPasses) {
-  const ToolSurface surface = testing::exact_surface(make_contact_part(weld(demo::bowl(30, 25, 80, 0.02))), testing::ball_tool(6));
+  const ToolSurface surface =
+      testing::exact_surface(make_contact_part(weld(demo::bowl(30, 25, 80, 0.02))), testing::ball_tool(6));
   const Region area = rectangle(Box2(Vec2(-24, -24), Vec2(24, 24)));
   const ParallelOptions options{.stepover_mm = 2};
   const auto whole = testing::parallel_cuts(surface, area, options);
@@ -104,7 +105,8 @@ TEST(Parallel, PiecesOfARowShareItsNumber) {
   const auto part = make_contact_part(
       testing::sheet(Box2(Vec2(-40, -40), Vec2(40, 40)), 2, 2, [](double, double) { return 0.0; }));
   const ToolSurface surface = testing::exact_surface(part, testing::ball_tool(6));
-  const Region ring = subtract(rectangle(Box2(Vec2(-10, -10), Vec2(10, 10))), rectangle(Box2(Vec2(-4.5, -4.5), Vec2(4.5, 4.5))));
+  const Region ring = subtract(rectangle(Box2(Vec2(-10, -10), Vec2(10, 10))),
+                               rectangle(Box2(Vec2(-4.5, -4.5), Vec2(4.5, 4.5))));
   std::int32_t last = 0;
   int split = 0;
   for (const Cut& cut : testing::parallel_cuts(surface, ring, {.stepover_mm = 1})) {

@@ -76,7 +76,8 @@ TEST(Roughing, WantsWhatItsToolGives) {
 }
 
 TEST(Roughing, LevelsStayBetweenTopAndBottom) {
-  const ToolSurface surface = testing::exact_surface(make_contact_part(weld(demo::bowl(30, 25, 80, 0.02))), testing::flat_tool(8), {.allowance_mm = 0.2});
+  const ToolSurface surface = testing::exact_surface(make_contact_part(weld(demo::bowl(30, 25, 80, 0.02))),
+                                                     testing::flat_tool(8), {.allowance_mm = 0.2});
   const Region area = rectangle(Box2(Vec2(-40, -40), Vec2(40, 40)));
   const RoughingOptions options{.stepdown_mm = 2};
   Site site{surface, area, nullptr, 0.05, 2};
@@ -96,9 +97,10 @@ TEST(Roughing, LevelsStayBetweenTopAndBottom) {
 
 TEST(Roughing, AGroupIsAnAreaOfALevelAndComesAfterTheLevelAbove) {
   // Two pits: below the rim each level has two areas.
-  const auto part = make_contact_part(testing::sheet(Box2(Vec2(-40, -20), Vec2(40, 20)), 160, 80, [](double x, double y) {
-    return std::hypot(std::abs(x) - 20, y) < 12 ? -9.0 : 0.0;
-  }));
+  const auto part =
+      make_contact_part(testing::sheet(Box2(Vec2(-40, -20), Vec2(40, 20)), 160, 80, [](double x, double y) {
+        return std::hypot(std::abs(x) - 20, y) < 12 ? -9.0 : 0.0;
+      }));
   const ToolSurface surface = testing::exact_surface(part, testing::flat_tool(6));
   const Region area = rectangle(Box2(Vec2(-36, -16), Vec2(36, 16)));
   const CutPlan plan = cuts_of(RoughingOptions{.stepdown_mm = 3}, {surface, area, nullptr, 0.05, 3});

@@ -31,8 +31,9 @@ inline std::vector<Cut> all_cuts(const CutPlan& plan) {
   return cuts;
 }
 
-inline std::vector<Cut> parallel_cuts(const ToolSurface& surface, const Region& area, const ParallelOptions& options,
-                                      double tolerance_mm = 0.01, const Progress& progress = {}) {
+inline std::vector<Cut> parallel_cuts(const ToolSurface& surface, const Region& area,
+                                      const ParallelOptions& options, double tolerance_mm = 0.01,
+                                      const Progress& progress = {}) {
   return all_cuts(cuts_of(options, {surface, area, nullptr, tolerance_mm}, progress));
 }
 

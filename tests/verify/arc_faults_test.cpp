@@ -61,8 +61,8 @@ Mesh pocket_mesh() {
 
 const std::vector<std::string>& clean_lines() {
   static const std::vector<std::string> lines = [] {
-    std::vector<std::string> list{"G90 G21 G17", "(operation 1: pocket)", "T1 M6", "S5000 M3",
-                                  "G0 X-24 Y0",  "G43 H1 Z10",          "Z3"};
+    std::vector<std::string> list{
+        "G90 G21 G17", "(operation 1: pocket)", "T1 M6", "S5000 M3", "G0 X-24 Y0", "G43 H1 Z10", "Z3"};
     const auto say = [&](const char* format, auto... values) {
       char text[120];
       std::snprintf(text, sizeof text, format, values...);

@@ -297,13 +297,13 @@ TEST(JudgeLimits, UpToALine) {
   EXPECT_EQ(judgement.operations[0].moves, 3);
 }
 
-// Where the tool runs down outside the part below the stock's bottom, the next retract was called a rapid through stock,
-// as deep as the tool stood below the bottom.
+// Where the tool runs down outside the part below the stock's bottom, the next retract was called a rapid
+// through stock, as deep as the tool stood below the bottom.
 TEST(JudgeStock, BelowTheBottomThereIsNothingToMeet) {
   const Slot slot;  // a block from X 0 to 40, Y 0 to 20, its bottom at -20
   const auto program = [](const std::string& moves) {
-    return read_program("G90 G21 G17\n(operation 1: around)\nT1 M6\nS5000 M3\nG0 X-10 Y-10\nG43 H1 Z20\n" + moves +
-                            "\nG0 Z20\nM5\nM30\n",
+    return read_program("G90 G21 G17\n(operation 1: around)\nT1 M6\nS5000 M3\nG0 X-10 Y-10\nG43 H1 Z20\n" +
+                            moves + "\nG0 Z20\nM5\nM30\n",
                         "x.nc");
   };
   const auto part = make_contact_part(testing::box_mesh(Box3(Vec3(10, 8, -60), Vec3(30, 12, -30))));
@@ -337,7 +337,9 @@ TEST_F(JudgeBowl, CanBePrinted) {
   std::ostringstream out;
   out << spoiled;
   EXPECT_EQ(out.str(), in_words(spoiled));
-  EXPECT_NE(out.str().find("line " + std::to_string(spoiled.findings[0].line) + ": gouge, "), std::string::npos) << out.str();
+  EXPECT_NE(out.str().find("line " + std::to_string(spoiled.findings[0].line) + ": gouge, "),
+            std::string::npos)
+      << out.str();
   EXPECT_NE(out.str().find("operation 1, T"), std::string::npos) << out.str();
 }
 

@@ -12,11 +12,12 @@ namespace yardpass::testing {
 /// A slot 4 deep along X with a flat of 6, in a block without a part beside it, as G-code.
 inline Program slot_program(double depth = 4) {
   char text[400];
-  std::snprintf(text, sizeof text,
-                "%%\nG90 G21 G17 G94 G40 G49 G80 G54\n(operation 1: slot)\nT1 M6\nS5000 M3\nG0 X5 Y10\nG43 H1 "
-                "Z20\nG0 Z1\n"
-                "G1 Z%.3f F300\nG1 X35 F800\nG0 Z20\nM5\nM30\n%%\n",
-                -depth);
+  std::snprintf(
+      text, sizeof text,
+      "%%\nG90 G21 G17 G94 G40 G49 G80 G54\n(operation 1: slot)\nT1 M6\nS5000 M3\nG0 X5 Y10\nG43 H1 "
+      "Z20\nG0 Z1\n"
+      "G1 Z%.3f F300\nG1 X35 F800\nG0 Z20\nM5\nM30\n%%\n",
+      -depth);
   return read_program(text, "slot.nc");
 }
 struct Slot {

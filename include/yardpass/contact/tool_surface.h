@@ -13,8 +13,9 @@ namespace yardpass {
 /// planned ones. Cheap to copy; immutable, so any number of threads may ask it.
 class ToolSurface : public TipSurface {
  public:
-  /// `decimals`: of the program; nothing: moves are taken as they are, without reserve. Throws Error if the tool
-  /// lacks a dimension or has an impossible one, or if the allowance is an overcut deeper than it allows.
+  /// `decimals`: of the program; nothing: moves are taken as they are, without reserve. Throws Error if the
+  /// tool lacks a dimension or has an impossible one, or if the allowance is an overcut deeper than it
+  /// allows.
   ToolSurface(std::shared_ptr<const ContactPart> part, const Tool& tool, TipSurfaceOptions options = {},
               std::optional<int> decimals = 3);
 
@@ -22,8 +23,8 @@ class ToolSurface : public TipSurface {
   [[nodiscard]] double rounding_reserve_mm() const { return reserve_; }
 
  private:
-  ToolSurface(std::shared_ptr<const ContactPart> part, std::shared_ptr<const Tool> tool, TipSurfaceOptions options,
-              double reserve);
+  ToolSurface(std::shared_ptr<const ContactPart> part, std::shared_ptr<const Tool> tool,
+              TipSurfaceOptions options, double reserve);
   std::shared_ptr<const Tool> tool_;
   double reserve_;
 };

@@ -7,8 +7,8 @@
 
 namespace yardpass {
 
-/// Input that cannot be used: a broken file, an impossible value or option. The text names what and where, and what
-/// would be valid. A broken precondition of the code's own inner parts is no Error but an assertion.
+/// Input that cannot be used: a broken file, an impossible value or option. The text names what and where,
+/// and what would be valid. A broken precondition of the code's own inner parts is no Error but an assertion.
 class Error : public std::runtime_error {
  public:
   using std::runtime_error::runtime_error;

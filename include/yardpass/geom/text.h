@@ -9,7 +9,8 @@ namespace yardpass {
 /// The text as one line of valid UTF-8 without control characters: whatever else becomes a question mark.
 [[nodiscard]] std::string one_line(std::string_view text);
 
-/// At most so many characters (not bytes), the last one an ellipsis where something was left out. REQUIRES: valid UTF-8.
+/// At most so many characters (not bytes), the last one an ellipsis where something was left out. REQUIRES:
+/// valid UTF-8.
 [[nodiscard]] std::string shortened(std::string_view text, std::size_t characters);
 
 /// A number for a sentence: at most six significant digits, no zeros behind them.

@@ -174,13 +174,14 @@ struct PartJob {
 
 /// An operation as the file says it: see OperationValues for what its keys mean.
 struct OperationJob {
-  std::int32_t number = 0;  ///< in the file, from 1, also among those that are not active; in program and findings
-  std::string name;         ///< any text
-  std::string strategy;     ///< one of all_strategies()
-  std::string tool;         ///< name in the tool table
+  std::int32_t number =
+      0;             ///< in the file, from 1, also among those that are not active; in program and findings
+  std::string name;  ///< any text
+  std::string strategy;  ///< one of all_strategies()
+  std::string tool;      ///< name in the tool table
   bool active = true;
-  int line = 0;             ///< in the job file; 0: from no file
-  GivenTable says;          ///< all its keys
+  int line = 0;     ///< in the job file; 0: from no file
+  GivenTable says;  ///< all its keys
   /// Of a key that it says, else its own.
   [[nodiscard]] int line_of(const std::string& key) const;
 };
@@ -233,8 +234,8 @@ struct Job {
   [[nodiscard]] const OperationJob* operation_numbered(std::int32_t number) const;
 };
 
-/// Throws Error with every mistake that the file alone decides, one a line: file, line, table or operation, key, what is
-/// wrong and what would be valid.
+/// Throws Error with every mistake that the file alone decides, one a line: file, line, table or operation,
+/// key, what is wrong and what would be valid.
 [[nodiscard]] Job read_job(const std::filesystem::path& file);
 
 /// All files that the job reads, itself included.

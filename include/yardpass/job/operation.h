@@ -31,7 +31,8 @@ struct OperationValues {
   double intended_depth_mm = 0;  ///< how deep it cuts into the part on purpose, where it works
 };
 
-/// Visits the keys of an operation: those of its pattern, which must be there, and those that all operations share.
+/// Visits the keys of an operation: those of its pattern, which must be there, and those that all operations
+/// share.
 void keys_of(OperationValues& operation, const Tool& tool, Keys& keys);
 
 }  // namespace yardpass

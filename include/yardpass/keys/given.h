@@ -49,7 +49,8 @@ class Given {
   struct Other {
     std::string what;  ///< "a date"
   };
-  // A number or a text is a value, so these convert; lists and tables have lines of their own, so those do not.
+  // A number or a text is a value, so these convert; lists and tables have lines of their own, so those do
+  // not.
   Given(Other value, int line = 0);
   Given(bool value, int line = 0);
   Given(int value, int line = 0);

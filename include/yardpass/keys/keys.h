@@ -1,10 +1,11 @@
-/// How whoever has keys tells them: one function that visits them in their order. Reading a table, listing the
-/// values in force, writing help, documentation or a schema are visitors of that function, so a key is told
-/// in one place.
+/// How whoever has keys tells them: one function that visits them in their order. Reading a table, listing
+/// the values in force, writing help, documentation or a schema are visitors of that function, so a key is
+/// told in one place.
 ///
 ///     void keys_of(ParallelOptions& options, const Tool& tool, Keys& keys) {
 ///       keys.number("angle", options.angle_deg, {0, "along X"},
-///                   {.says = "of the passes, from X", .usual = "0", .unit = Unit::degrees, .low = -360, .high = 360});
+///                   {.says = "of the passes, from X", .usual = "0", .unit = Unit::degrees, .low = -360,
+///                   .high = 360});
 ///     }
 #pragma once
 
@@ -24,15 +25,15 @@ namespace yardpass {
 
 struct GivenArea;
 
-/// What is said of a key once for all: nothing here depends on the tool or the job at hand, so documentation can
-/// be made of it.
+/// What is said of a key once for all: nothing here depends on the tool or the job at hand, so documentation
+/// can be made of it.
 struct About {
-  const char* says;            ///< what it means, half a line
-  const char* usual = "";      ///< its default, in general words; empty: none, it need not be said
-  Unit unit = Unit::mm;        ///< of numbers
+  const char* says;        ///< what it means, half a line
+  const char* usual = "";  ///< its default, in general words; empty: none, it need not be said
+  Unit unit = Unit::mm;    ///< of numbers
   double low = -1e5, high = 1e5;
-  bool above_low = false;      ///< the low end itself is not allowed
-  const char* instead_of = ""; ///< each gives the other: only one of the two may be said
+  bool above_low = false;       ///< the low end itself is not allowed
+  const char* instead_of = "";  ///< each gives the other: only one of the two may be said
 };
 
 /// The kinds of things of a job that operations call by name.
@@ -49,8 +50,8 @@ class Keys {
   virtual void number(const char* key, std::optional<double>& value, const About& about) = 0;
   virtual void flag(const char* key, bool& value, bool usual, const About& about) = 0;
   /// One of some words: their index.
-  virtual void word(const char* key, std::size_t& value, std::span<const char* const> words, std::size_t usual,
-                    const std::string& rule, const About& about) = 0;
+  virtual void word(const char* key, std::size_t& value, std::span<const char* const> words,
+                    std::size_t usual, const std::string& rule, const About& about) = 0;
   /// A name of something defined elsewhere in the job, or a list of names.
   virtual void names(const char* key, std::vector<std::string>& value, Named kind, const About& about) = 0;
   /// A name, or points [[x, y], ...], or a list of such loops.

@@ -16,8 +16,8 @@ enum class Unit : std::uint8_t { none, mm, degrees, mm_min, turns_min, seconds, 
 struct Quantity {
   enum class Kind : std::uint8_t { number, count, place, words };
   Kind kind = Kind::words;
-  Unit unit = Unit::none;           ///< of a number; places are mm
-  std::array<double, 3> value = {}; ///< of a number or a count the first
+  Unit unit = Unit::none;            ///< of a number; places are mm
+  std::array<double, 3> value = {};  ///< of a number or a count the first
   std::string words = {};
 };
 [[nodiscard]] Quantity number_of(double value, Unit unit);
@@ -42,8 +42,8 @@ struct ValueInForce {
 
 /// Something that the user should know.
 struct Note {
-  std::string about;              ///< one word for programs: "climbs", "scraps", "levels", ...
-  std::string says;               ///< for people; each {} stands for one of the values, in order
+  std::string about;  ///< one word for programs: "climbs", "scraps", "levels", ...
+  std::string says;   ///< for people; each {} stands for one of the values, in order
   std::vector<Quantity> values = {};
 };
 

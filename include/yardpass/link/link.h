@@ -28,12 +28,13 @@ struct LinkedCuts {
   Stock stock;  ///< what the toolpath leaves
 };
 
-/// Joins the cuts, group by group, in their order. Between two cuts, the first of these that is proven free of the part
-/// (with the surface's allowance) for all its points is taken: a straight line; a line along the surface; up to the
-/// clearance plane, across, and down, at rapid to `approach_mm` above the material as it then is and on at plunge feed or
-/// along a ramp. `before` is the material before this toolpath; if the work is stopped or refused, nothing half carved is
-/// left. Throws Error if an option breaks what it asks for, the clearance plane is not above stock and part, the tool
-/// lacks a feed, or a group is to come after one that is not before it.
+/// Joins the cuts, group by group, in their order. Between two cuts, the first of these that is proven free
+/// of the part (with the surface's allowance) for all its points is taken: a straight line; a line along the
+/// surface; up to the clearance plane, across, and down, at rapid to `approach_mm` above the material as it
+/// then is and on at plunge feed or along a ramp. `before` is the material before this toolpath; if the work
+/// is stopped or refused, nothing half carved is left. Throws Error if an option breaks what it asks for, the
+/// clearance plane is not above stock and part, the tool lacks a feed, or a group is to come after one that
+/// is not before it.
 [[nodiscard]] LinkedCuts link_cuts(const CutPlan& plan, const ToolSurface& surface, Stock before,
                                    const LinkOptions& options, const Progress& progress = {});
 

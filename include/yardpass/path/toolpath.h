@@ -38,7 +38,8 @@ struct Toolpath {
   Vec3 start = Vec3::Zero();
   std::vector<Move> moves;
   std::vector<CutOrigin> cuts;
-  /// The moves stay free if rounding moves a point by so much; nothing: nobody says so, as of a path made by hand.
+  /// The moves stay free if rounding moves a point by so much; nothing: nobody says so, as of a path made by
+  /// hand.
   std::optional<double> rounding_reserve_mm;
 
   /// The pass that a move cuts or leads to; 0 if that is not known.

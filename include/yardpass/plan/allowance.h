@@ -6,8 +6,8 @@
 
 namespace yardpass {
 
-/// Stock to leave, normal to the surface [mm]; below 0: an overcut, up to the smallest corner radius of the cutter.
-/// Slopes between wall and floor get what lies between.
+/// Stock to leave, normal to the surface [mm]; below 0: an overcut, up to the smallest corner radius of the
+/// cutter. Slopes between wall and floor get what lies between.
 struct Allowance {
   double wall_mm = 0, floor_mm = 0;
   [[nodiscard]] double least_mm() const { return std::min(wall_mm, floor_mm); }

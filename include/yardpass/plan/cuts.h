@@ -35,7 +35,8 @@ struct CutGroup {
   std::vector<Cut> cuts;
   /// Else whoever links them may reorder or turn them round to save air.
   bool keep_order = true, keep_direction = true;
-  std::vector<std::int32_t> after = {};  ///< groups, by index, that must be cut first; all of them earlier ones
+  std::vector<std::int32_t> after =
+      {};  ///< groups, by index, that must be cut first; all of them earlier ones
   double level_z = std::numeric_limits<double>::quiet_NaN();  ///< of a group that lies at one height [mm]
 };
 
@@ -44,7 +45,7 @@ struct CutPlan {
   std::vector<ValueInForce> facts = {};  ///< what the strategy decided by itself
   std::vector<Note> notes = {};          ///< what the user should know
 
-  [[nodiscard]] bool empty() const;          ///< no cuts
+  [[nodiscard]] bool empty() const;  ///< no cuts
   [[nodiscard]] std::size_t cut_count() const;
 };
 

@@ -11,12 +11,12 @@ namespace yardpass {
 
 /// Holds references: what they name must outlive it.
 struct Site {
-  const ToolSurface& surface;      ///< the cutter over the guided part; carries allowance and rounding reserve
-  const Region& area;              ///< for the tool's axis
-  const Stock* before = nullptr;   ///< what earlier operations leave; nothing: material everywhere
-  double tolerance_mm = 0.01;      ///< how far the path may lie above the ideal one
-  /// What lies higher or lower is left out. The common tail (`cuts_within`) sees to it too; a strategy that works at
-  /// levels needs it itself.
+  const ToolSurface& surface;     ///< the cutter over the guided part; carries allowance and rounding reserve
+  const Region& area;             ///< for the tool's axis
+  const Stock* before = nullptr;  ///< what earlier operations leave; nothing: material everywhere
+  double tolerance_mm = 0.01;     ///< how far the path may lie above the ideal one
+  /// What lies higher or lower is left out. The common tail (`cuts_within`) sees to it too; a strategy that
+  /// works at levels needs it itself.
   double top_z = std::numeric_limits<double>::infinity();
   double bottom_z = -std::numeric_limits<double>::infinity();
 };
@@ -25,8 +25,8 @@ struct Site {
 struct Usual {
   Derived allowance_mm, tolerance_mm;
   double spacing_mm = 0;  ///< between neighbouring passes
-  /// It clears level by level from the top of the material down and only keeps above the surface; else its passes
-  /// follow the surface.
+  /// It clears level by level from the top of the material down and only keeps above the surface; else its
+  /// passes follow the surface.
   bool at_levels = false;
   double ramp_angle_deg = 3;  ///< of the ways down that follow a cut
   /// Ridges that its spacing leaves on flat ground; nothing where that says nothing.

@@ -18,8 +18,9 @@ namespace yardpass {
 /// Whether a stepover follows from a scallop height: of tips round nearly to their middle.
 [[nodiscard]] bool spaced_by_scallop(const Tool& tool);
 
-/// A sound stepover: from the scallop height c by s = 2 sqrt(2 R c - c^2) of a rounded tip of radius R; half the flat
-/// width of a tip that has one; a share of the diameter of a pointed one. `asked`: whether somebody asked for that height.
+/// A sound stepover: from the scallop height c by s = 2 sqrt(2 R c - c^2) of a rounded tip of radius R; half
+/// the flat width of a tip that has one; a share of the diameter of a pointed one. `asked`: whether somebody
+/// asked for that height.
 [[nodiscard]] Derived stepover_for(const Tool& tool, double scallop_mm, bool asked = false);
 
 }  // namespace yardpass

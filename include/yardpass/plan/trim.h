@@ -30,18 +30,20 @@ struct BoundedCuts {
   Region area;  ///< where the tool's axis may be
 };
 
-/// Asks a strategy for cuts within bounds, on the surface and the material given, and takes out what does not belong:
-/// what lies above the top or below the bottom; by the rule of touch, what touches outside the boundary; bits
-/// shorter than five tolerances, which are there only because of the tolerance. Where passes climb a wall outside
-/// a drawn boundary, a note says so (with the place, the height and the margin that would stop it), or, if asked for, the
-/// area is made smaller by that margin and the strategy asked again. Notes of what was done come after the
-/// strategy's own. Runs on all cores; the result does not depend on their number. Throws Error as `centre_area` does.
+/// Asks a strategy for cuts within bounds, on the surface and the material given, and takes out what does not
+/// belong: what lies above the top or below the bottom; by the rule of touch, what touches outside the
+/// boundary; bits shorter than five tolerances, which are there only because of the tolerance. Where passes
+/// climb a wall outside a drawn boundary, a note says so (with the place, the height and the margin that
+/// would stop it), or, if asked for, the area is made smaller by that margin and the strategy asked again.
+/// Notes of what was done come after the strategy's own. Runs on all cores; the result does not depend on
+/// their number. Throws Error as `centre_area` does.
 [[nodiscard]] BoundedCuts cuts_within(const Bounds& bounds, const ToolSurface& surface, const Stock* before,
-                                      double tolerance_mm, const CutsOf& strategy, const Progress& progress = {});
+                                      double tolerance_mm, const CutsOf& strategy,
+                                      const Progress& progress = {});
 
-/// The pieces of a cut that `split` makes of its line; a closed cut that stays whole stays closed, and one that is cut
-/// elsewhere than at its start has no cut there.
-[[nodiscard]] std::vector<Cut> pieces_of(const Cut& cut,
-                                         const std::function<std::vector<Polyline3>(const Polyline3&)>& split);
+/// The pieces of a cut that `split` makes of its line; a closed cut that stays whole stays closed, and one
+/// that is cut elsewhere than at its start has no cut there.
+[[nodiscard]] std::vector<Cut> pieces_of(
+    const Cut& cut, const std::function<std::vector<Polyline3>(const Polyline3&)>& split);
 
 }  // namespace yardpass

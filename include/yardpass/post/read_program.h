@@ -35,7 +35,7 @@ struct Program {
   std::vector<ProgramMove> moves;
   std::vector<Arc> arcs = {};
   std::vector<ProgramOperation> operations;  ///< in the order of the program; a number may come again
-  std::vector<std::int32_t> tools;  ///< in order of their changes
+  std::vector<std::int32_t> tools;           ///< in order of their changes
   std::int32_t lines = 0;
 
   /// Nothing for a straight move.

@@ -1,5 +1,5 @@
-/// The figures of an operation, told once: screen, page, pictures and report.json read this list. To add one, add a row
-/// (and its row in docs/report.md, which a test asks for).
+/// The figures of an operation, told once: screen, page, pictures and report.json read this list. To add one,
+/// add a row (and its row in docs/report.md, which a test asks for).
 #pragma once
 
 #include <optional>
@@ -11,11 +11,11 @@ namespace yardpass {
 
 /// Where a figure is shown besides report.json.
 enum FigurePlace : unsigned {
-  kOnScreen = 1,       ///< table of the terminal
-  kOnPage = 2,         ///< table of operations
-  kInTimes = 4,        ///< table of times
-  kOnPicture = 8,      ///< beside the picture of its path
-  kTimesAlone = 16     ///< known from a program without judging it
+  kOnScreen = 1,    ///< table of the terminal
+  kOnPage = 2,      ///< table of operations
+  kInTimes = 4,     ///< table of times
+  kOnPicture = 8,   ///< beside the picture of its path
+  kTimesAlone = 16  ///< known from a program without judging it
 };
 
 struct Figure {
@@ -33,7 +33,8 @@ struct Figure {
 /// "1:02:03", "14.03 m", "5170", "0.301", "12 %"; "-" if it is not known.
 [[nodiscard]] std::string in_words(const Figure& figure, const OperationReport& operation);
 
-/// Operations with their figures of a place as lines of text: columns as wide as needed, names shortened to 40 characters.
+/// Operations with their figures of a place as lines of text: columns as wide as needed, names shortened to
+/// 40 characters.
 [[nodiscard]] std::string figures_table(std::span<const OperationReport> operations, FigurePlace place);
 
 }  // namespace yardpass

@@ -1,4 +1,5 @@
-/// The files of a folder of results, told once: all verbs write by this list, and what an earlier run left is known by it.
+/// The files of a folder of results, told once: all verbs write by this list, and what an earlier run left is
+/// known by it.
 #pragma once
 
 #include <filesystem>
@@ -31,8 +32,8 @@ struct Output {
 /// Whether some verb writes a file of this name.
 [[nodiscard]] bool is_output(const std::string& file_name);
 
-/// Writes everything that `run` and `check` write into the folder, which must be there. Returns what the user should
-/// know of it. Throws Error if a file cannot be written.
+/// Writes everything that `run` and `check` write into the folder, which must be there. Returns what the user
+/// should know of it. Throws Error if a file cannot be written.
 std::vector<std::string> write_outputs(const Report& report, const std::string& program,
                                        const std::filesystem::path& folder, bool save_stock);
 

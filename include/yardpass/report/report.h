@@ -22,9 +22,9 @@ struct OperationReport {
   ExcessStatistics excess;        ///< at the end of the program, where it works
   ExcessStatistics excess_after;  ///< as it leaves it, before the next operation
   /// Where its feed time goes; only of programs that we planned ourselves, else all in cut_s.
-  double cut_s = 0, entry_s = 0, link_s = 0;   ///< entries: plunges and ramps
-  const Settled* settled = nullptr;            ///< nothing if the job does not have it
-  const PlannedOperation* planned = nullptr;   ///< nothing when a program is only checked
+  double cut_s = 0, entry_s = 0, link_s = 0;  ///< entries: plunges and ramps
+  const Settled* settled = nullptr;           ///< nothing if the job does not have it
+  const PlannedOperation* planned = nullptr;  ///< nothing when a program is only checked
   /// What is left at the end where it worked, its allowance taken off: no more than this on 99 % of the area,
   /// without what is left on purpose or out of reach.
   double measured_scallop_mm = 0;
@@ -36,7 +36,7 @@ struct Report {
   const JobSetup& setup;
   const std::vector<Settled>& settled;
   const JudgedProgram& judged;
-  const RunResult* run = nullptr;        ///< nothing when a program is only checked
+  const RunResult* run = nullptr;  ///< nothing when a program is only checked
   std::vector<OperationReport> operations;
   double undercut_mm2 = 0;              ///< of the part: the stock, a height map, sees nothing below it
   std::vector<std::string> not_judged;  ///< what the judge cannot see, in words
@@ -49,9 +49,11 @@ struct Report {
   [[nodiscard]] std::int32_t pass_of_line(std::int32_t line) const;
 };
 [[nodiscard]] Report make_report(const RunResult& run);
-[[nodiscard]] Report make_report(const JobSetup& setup, const std::vector<Settled>& settled, const JudgedProgram& judged);
+[[nodiscard]] Report make_report(const JobSetup& setup, const std::vector<Settled>& settled,
+                                 const JudgedProgram& judged);
 
-/// Times of a program for people, one line an operation; nothing is judged for it. Names are those of the job.
+/// Times of a program for people, one line an operation; nothing is judged for it. Names are those of the
+/// job.
 [[nodiscard]] std::string times_table(const Program& program, const Job& job);
 
 /// Time of the whole program, and why it is more than length over feed.

@@ -1,8 +1,8 @@
 /// Looking at a part before anything is planned.
 #pragma once
 
-#include "yardpass/setup/setup.h"
 #include "yardpass/part/measure.h"
+#include "yardpass/setup/setup.h"
 #include "yardpass/survey/survey.h"
 
 namespace yardpass {

@@ -48,7 +48,8 @@ struct RunResult {
 
 /// Judges a program against the part, stock, tools and guards of the job; moves of lines after `up_to_line`
 /// are left out. What operations state and keep away from counts for moves that carry their number.
-[[nodiscard]] JudgedProgram judge_program(Program program, const JobSetup& setup, const std::vector<Settled>& operations,
+[[nodiscard]] JudgedProgram judge_program(Program program, const JobSetup& setup,
+                                          const std::vector<Settled>& operations,
                                           const StageProgress& progress = {},
                                           std::int32_t up_to_line = std::numeric_limits<std::int32_t>::max());
 
@@ -59,11 +60,12 @@ struct RunResult {
 [[nodiscard]] const Settled* settled_of(const std::vector<Settled>& operations, std::int32_t number);
 
 /// Where the moves of a program's operation work: for statistics. The whole part for unknown ones.
-[[nodiscard]] Region area_of(const JobSetup& setup, const std::vector<Settled>& operations, std::int32_t number);
+[[nodiscard]] Region area_of(const JobSetup& setup, const std::vector<Settled>& operations,
+                             std::int32_t number);
 
-/// The way of the tip through a program as curves: the layer is the operation, as `name` calls the one of an index into
-/// Program::operations, the curve's name "feed" or "rapid", one curve for each run of moves of one kind. The way down
-/// after a tool change is left out.
+/// The way of the tip through a program as curves: the layer is the operation, as `name` calls the one of an
+/// index into Program::operations, the curve's name "feed" or "rapid", one curve for each run of moves of one
+/// kind. The way down after a tool change is left out.
 [[nodiscard]] std::vector<Curve> curves_of(const Program& program,
                                            const std::function<std::string(std::int32_t)>& name);
 

@@ -1,5 +1,5 @@
-/// An operation with every value in force: the only answer to which allowance, where, which tolerance, which limits,
-/// which links. Planner, linker, judge and report all read it.
+/// An operation with every value in force: the only answer to which allowance, where, which tolerance, which
+/// limits, which links. Planner, linker, judge and report all read it.
 #pragma once
 
 #include "yardpass/job/operation.h"
@@ -26,8 +26,9 @@ struct Settled {
   [[nodiscard]] Region place() const;
 };
 
-/// The active operations of the job, in its order. Throws Error with every mistake of all of them at once: values that
-/// cannot be measured on this part, areas that it does not have or that meet neither part nor stock.
+/// The active operations of the job, in its order. Throws Error with every mistake of all of them at once:
+/// values that cannot be measured on this part, areas that it does not have or that meet neither part nor
+/// stock.
 [[nodiscard]] std::vector<Settled> settle(const JobSetup& setup);
 
 }  // namespace yardpass

@@ -1,4 +1,5 @@
-/// What a job is on its part: the part read, repaired and placed, its stock, and all that the job names on it.
+/// What a job is on its part: the part read, repaired and placed, its stock, and all that the job names on
+/// it.
 #pragma once
 
 #include <functional>
@@ -75,16 +76,16 @@ struct JobSetup {
   std::vector<NamedBoundary> boundaries;  ///< of the job, in its order
   std::vector<GuideSurface> lids, extensions, guide_surfaces, guards;  ///< of the job, in its order
   std::shared_ptr<const Stock> stock;                                  ///< before the first cut
-  std::vector<std::string> stock_notes;  ///< what the user should know about it
-  Box3 block;                            ///< of the stock
-  double cell_mm = 0;                    ///< of the simulation
+  std::vector<std::string> stock_notes;                                ///< what the user should know about it
+  Box3 block;                                                          ///< of the stock
+  double cell_mm = 0;                                                  ///< of the simulation
   std::string cell_source;
   double clearance_z = 0;  ///< of the clearance plane
   [[nodiscard]] Stock new_stock() const { return *stock; }
 };
 
-/// Reads, repairs and places the part, finds what the job names on it, and makes its stock. Throws Error, with all
-/// mistakes of one kind at once, if something does not exist on this part.
+/// Reads, repairs and places the part, finds what the job names on it, and makes its stock. Throws Error,
+/// with all mistakes of one kind at once, if something does not exist on this part.
 [[nodiscard]] JobSetup load_setup(const Job& job, const StageProgress& progress = {});
 
 }  // namespace yardpass

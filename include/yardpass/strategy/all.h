@@ -10,7 +10,8 @@
 
 namespace yardpass {
 
-/// A strategy with its options, whichever it is. C++ programs that know which one they want call its `cuts_of` straight.
+/// A strategy with its options, whichever it is. C++ programs that know which one they want call its
+/// `cuts_of` straight.
 class Pattern {
  public:
   virtual ~Pattern() = default;

@@ -18,9 +18,10 @@ struct ParallelOptions {
 void keys_of(ParallelOptions& options, const Tool& tool, Keys& keys);
 [[nodiscard]] Usual usual_of(const ParallelOptions& options, const Tool& tool);
 
-/// The cuts lie on or above the surface and come in the order of the passes. What lies above `top_z` or below `bottom_z`
-/// of the site is left out. Runs on all cores; the result does not depend on their number. Throws Error if an option
-/// breaks what it asks for.
-[[nodiscard]] CutPlan cuts_of(const ParallelOptions& options, const Site& site, const Progress& progress = {});
+/// The cuts lie on or above the surface and come in the order of the passes. What lies above `top_z` or below
+/// `bottom_z` of the site is left out. Runs on all cores; the result does not depend on their number. Throws
+/// Error if an option breaks what it asks for.
+[[nodiscard]] CutPlan cuts_of(const ParallelOptions& options, const Site& site,
+                              const Progress& progress = {});
 
 }  // namespace yardpass

@@ -70,8 +70,8 @@ struct ToolLack {
 /// What the values missing in a table (0) become, from the ones that are there: plunge 1/3, ramp 1/2 and link
 /// 1 of the cutting feed, shank as wide as the cutter, stick-out four diameters, flutes two diameters, of a
 /// lollipop as far as the ball stands out of its neck, never longer than the stick-out. A lollipop or T-slot
-/// cutter has a neck: half the diameter wide, up to the holder. Throws Error naming the key of a value that only the
-/// user can know: those of `lacks`. Completing twice changes nothing.
+/// cutter has a neck: half the diameter wide, up to the holder. Throws Error naming the key of a value that
+/// only the user can know: those of `lacks`. Completing twice changes nothing.
 [[nodiscard]] Tool completed(Tool tool);
 
 /// Throws Error naming the key if the tool, completed, has no feed.

@@ -1,0 +1,13 @@
+cmake_minimum_required(VERSION 3.25)
+# Builds and runs tests/subproject: cmake -DROOT=... -DWORK=... -P subproject.cmake
+function(step)
+  execute_process(COMMAND ${ARGN} RESULT_VARIABLE code OUTPUT_VARIABLE out ERROR_VARIABLE out)
+  if(NOT code EQUAL 0)
+    message(FATAL_ERROR "${ARGN}\n${out}")
+  endif()
+endfunction()
+file(REMOVE_RECURSE ${WORK})
+step(${CMAKE_COMMAND} -S ${ROOT}/tests/subproject -B ${WORK} -G Ninja -DYARDPASS_ROOT=${ROOT})
+step(${CMAKE_COMMAND} --build ${WORK} --target own touch)
+step(${WORK}/touch)
+file(REMOVE_RECURSE ${WORK})

@@ -1,0 +1,1 @@
+int own_answer() { return 42; }
