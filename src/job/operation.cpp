@@ -24,7 +24,7 @@ void refuse_deep_overcuts(const Allowance& allowance, const Usual& usual, const 
   keys.refuse_if(usual.at_levels, {"allowance", "wall_allowance", "floor_allowance"},
                  "is " + short_number(least) +
                      ", but must be at least 0 mm: what clears levels does not cut into the part");
-  keys.refuse_if(!usual.at_levels && !resized(profile_of(tool), least),
+  keys.refuse_if(!usual.at_levels && -least > smallest_corner(profile_of(tool)),
                  {"allowance", "wall_allowance", "floor_allowance"},
                  "is " + short_number(least) + ", an overcut deeper than the corners of the cutter allow");
 }

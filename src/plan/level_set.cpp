@@ -14,7 +14,7 @@ LevelGrid::LevelGrid(const TipSurface& surface, const Box2& box, double spacing_
     : surface_(surface),
       // A little off the box, and off round numbers: walls often run along them.
       origin_(box.min() - Vec2(1.37, 1.41) * spacing_mm),
-      spacing_(spacing_mm),
+      spacing_((require(spacing_mm > 0, "spacing_mm", "must be above 0"), spacing_mm)),
       columns_(static_cast<int>(std::ceil(box.sizes().x() / spacing_mm)) + 4),
       rows_(static_cast<int>(std::ceil(box.sizes().y() / spacing_mm)) + 4),
       heights_(static_cast<std::size_t>(columns_) * static_cast<std::size_t>(rows_)) {

@@ -195,6 +195,7 @@ int steps_between(const Vec3& a, const Vec3& b, double step_mm) {
 
 std::vector<Polyline3> cut_at_touch(const TipSurface& surface, const Polyline3& path, const Region& area,
                                     double step_mm, double precision_mm) {
+  require(step_mm > 0 && precision_mm > 0, "step_mm and precision_mm", "must be above 0");
   TouchWalk walk(surface, area);
   std::vector<Polyline3> pieces;
   if (path.size() < 2) return pieces;
@@ -272,6 +273,7 @@ class GroundInside {
 
 std::vector<WallClimb> wall_climbs(const TipSurface& surface, std::span<const Polyline3> paths,
                                    const Region& area, double step_mm, double steep_deg, double least_mm) {
+  require(step_mm > 0, "step_mm", "must be above 0");
   const double steep = std::tan(steep_deg * std::numbers::pi / 180);
   const Region well_inside = offset(area, -1e-3);  // a wall that stands on the boundary lies outside
   const GroundInside ground(surface, area);

@@ -55,6 +55,9 @@ double trapeze(double length, double start, double end, double top, double accel
 }  // namespace
 
 std::vector<double> seconds_of_moves(const Program& program, const MachineMotion& machine) {
+  require(machine.rapid_mm_min.minCoeff() > 0, "rapid_mm_min", "must be above 0 for each axis");
+  require(machine.acceleration_mm_s2 > 0, "acceleration_mm_s2", "must be above 0");
+  require(machine.corner_jump_mm_min > 0, "corner_jump_mm_min", "must be above 0");
   const auto& moves = program.moves;
   const double a = machine.acceleration_mm_s2, jump = machine.corner_jump_mm_min / 60;
   // Speed at the start of each move; the one past the last is 0.

@@ -9,10 +9,11 @@ namespace yardpass {
 
 /// How a machine speeds up, slows down and takes corners.
 struct MachineMotion {
-  Vec3 rapid_mm_min{15000, 15000, 15000};  ///< of each axis; a straight rapid is as fast as they allow
-  double acceleration_mm_s2 = 2000;        ///< along the path, speeding up and slowing down
+  /// Of each axis; a straight rapid is as fast as they allow. REQUIRES: above 0
+  Vec3 rapid_mm_min{15000, 15000, 15000};
+  double acceleration_mm_s2 = 2000;  ///< along the path, speeding up and slowing down; REQUIRES: above 0
   /// The most the velocity may change at once where two moves meet [mm/min]: a corner of angle t is taken at
-  /// corner_jump / (2 sin(t / 2)) at most.
+  /// corner_jump / (2 sin(t / 2)) at most. REQUIRES: above 0
   double corner_jump_mm_min = 600;
   double tool_change_s = 10;
 };
