@@ -1,5 +1,5 @@
-// Draws layers.png for docs/how-it-works.md: the layers as cmake/layers.cmake has them, and how a job becomes a program.
-// draw_layers ROOT FOLDER
+// Draws layers.png for docs/how-it-works.md: the layers as cmake/layers.cmake has them, and how a job becomes
+// a program. draw_layers ROOT FOLDER
 #include <algorithm>
 #include <fstream>
 #include <iostream>
@@ -40,6 +40,13 @@ int height_of(const Table& table, const std::string& layer) {
   return height;
 }
 
+/// Whether a layer may use another, directly or not.
+bool reaches(const Table& table, const std::string& from, const std::string& to) {
+  for (const std::string& used : table.at(from))
+    if (used == to || reaches(table, used, to)) return true;
+  return false;
+}
+
 struct Step {
   const char* layer;
   const char* makes;
@@ -59,8 +66,9 @@ class Drawing {
   explicit Drawing(Table table) : table_(std::move(table)) {}
 
   void draw(const std::string& file) {
-    detail::draw_title(canvas_, "How a job becomes a program",
-                       "Each layer uses only what lies below it along its lines; on the right what is made, in order");
+    detail::draw_title(
+        canvas_, "How a job becomes a program",
+        "Each layer may use what lies below it along the lines; on the right what is made, in order");
     std::map<int, std::vector<std::string>> rows;
     for (const auto& [layer, uses] : table_) rows[height_of(table_, layer)].push_back(layer);
     const double step = 690.0 / static_cast<double>(rows.size());
@@ -70,7 +78,11 @@ class Drawing {
       for (const std::string& layer : layers) place_[layer] = {x + 0.5 * kWide, y}, x += kWide;
     }
     for (const auto& [layer, uses] : table_)
-      for (const std::string& used : uses) line(layer, used);
+      for (const std::string& used : uses)
+        if (std::none_of(uses.begin(), uses.end(), [&, &used = used](const std::string& other) {
+              return reaches(table_, other, used);
+            }))
+          line(layer, used);
     for (const auto& [layer, uses] : table_) box(layer);
     steps();
     canvas_.save(file);
