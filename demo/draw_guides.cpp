@@ -120,7 +120,7 @@ void draw(const std::string& demo_folder, const std::string& folder) {
 
   const Mesh punch = read_mesh(demo_folder + "/fairlead-punch.stl").mesh;
   const Joints punch_joints(punch);
-  const Mesh run_out = extension_of(punch, punch_joints, region_at(punch, punch_joints, {0, 0}), 6);
+  const Mesh run_out = run_out_of(punch, punch_joints, region_at(punch, punch_joints, {0, 0}), 6);
   panel = {"the end of the saddle, as it is: the pass rolls over the edge",
            {column(0), row(1), 600, 190},
            0,
@@ -135,7 +135,7 @@ void draw(const std::string& demo_folder, const std::string& folder) {
   draw_panel(canvas, panel, punch, run_out, 3);
 
   const Mesh floor = walled_floor();
-  panel = {"a boundary at the foot of a wall, axis on it: the pass climbs",
+  panel = {"a boundary at the foot of a wall, axis on it: the pass rides",
            {column(0), row(2), 600, 190},
            0,
            -12,
@@ -148,8 +148,8 @@ void draw(const std::string& demo_folder, const std::string& folder) {
   const TipSurface ball(make_contact_part(floor), Profile::ball(6));
   const Region area = rectangle(Box2(Vec2(-10, -5), Vec2(12, 5)));
   const std::vector<Vec2> line{{-10, 0}, {12, 0}};
-  const auto climbs = wall_climbs(ball, lift(ball, line, {.tolerance_mm = 0.005}), area, 0.05);
-  const double margin = climbs.empty() ? 0 : climbs.front().margin_mm;
+  const auto rides = wall_rides(ball, lift(ball, line, {.tolerance_mm = 0.005}), area, 0.05);
+  const double margin = rides.empty() ? 0 : rides.front().margin_mm;
   char title[120];
   std::snprintf(title, sizeof title, "with the margin that the note names, %.2f mm: it stays on the floor",
                 margin);

@@ -105,9 +105,9 @@ void print_regions(const JobSetup& setup) {
     bends = "bends are not split off, as asked for";
   fmt::print("\n  regions      {}: creases of more than {:g} degrees; {}\n", map.regions.size(),
              setup.job.splitting.crease_deg, bends);
-  if (map.crumbs > 0)
+  if (map.scraps > 0)
     fmt::print("               {} below {:.3g} mm2 joined their neighbours\n",
-               map.crumbs == 1 ? "1 crumb" : fmt::format("{} crumbs", map.crumbs), map.crumb_mm2);
+               map.scraps == 1 ? "1 scrap" : fmt::format("{} scraps", map.scraps), map.scrap_mm2);
   constexpr std::size_t most = 30;
   for (std::size_t i = 0; i < std::min(most, map.regions.size()); ++i) {
     const SurfaceRegion& r = map.regions[i];
@@ -138,9 +138,9 @@ void print_regions(const JobSetup& setup) {
                    name_of(j.how), j.changed_mm, place_words(j.at));
   }
   for (const auto& [kind, list] :
-       {std::pair("lid", &setup.lids), std::pair("extension", &setup.extensions),
-        std::pair("guide face", &setup.guide_surfaces), std::pair("guard", &setup.guards)})
-    for (const GuideSurface& guide : *list) fmt::print("  {:<11}  \"{}\"\n", kind, guide.name);
+       {std::pair("lid", &setup.lids), std::pair("run-out", &setup.run_outs),
+        std::pair("carrier", &setup.carriers), std::pair("keep_away", &setup.keep_away)})
+    for (const GuideMesh& guide : *list) fmt::print("  {:<11}  \"{}\"\n", kind, guide.name);
 }
 
 void print_places(const Inspection& inspection) {

@@ -36,8 +36,8 @@ void print_values(const Report& report) {
   for (const OperationReport& operation : report.operations) {
     if (!operation.planned) continue;
     fmt::print("\nvalues in force, operation {}: {}\n", operation.number, one_line(operation.name));
-    for (const auto* values : {&operation.settled->in_force, &operation.planned->facts})
-      for (const ValueInForce& value : *values)
+    for (const auto* values : {&operation.settled->told, &operation.planned->facts})
+      for (const SettledValue& value : *values)
         fmt::print("  {:<16} {:<34} {}\n", value.key, one_line(in_words(value.value)),
                    one_line(value.source));
     for (const std::string& note : notes_of(operation)) fmt::print("  note: {}\n", note);

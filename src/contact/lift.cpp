@@ -82,7 +82,7 @@ class Lifter {
     while (done < length) {
       int tries = 0;
       for (double step = step_;; ++tries) {
-        // A last crumb is taken along, and the end is met exactly.
+        // A last scrap is taken along, and the end is met exactly.
         const bool last = done + 1.05 * step >= length;
         if (last) step = length - done;
         const Knot next = knot_at(last ? end : Vec2(start + ((done + step) / length) * (end - start)));
@@ -162,11 +162,11 @@ class Lifter {
     }
     const double end = to.z() + reserve;
     const auto line_at = [&](double share) { return from.z() + share * (end - from.z()); };
-    if (!excess_within(a, from.z(), inner[0], line_at(0.25), 0)) return 0.85;
+    if (!left_within(a, from.z(), inner[0], line_at(0.25), 0)) return 0.85;
     for (std::size_t k = 0; k < 2; ++k)
-      if (!excess_within(inner[k], line_at(share_of(k)), inner[k + 1], line_at(share_of(k + 1)), 0))
+      if (!left_within(inner[k], line_at(share_of(k)), inner[k + 1], line_at(share_of(k + 1)), 0))
         return 0.85;
-    if (!excess_within(inner[2], line_at(0.75), b, end, 0)) return 0.85;
+    if (!left_within(inner[2], line_at(0.75), b, end, 0)) return 0.85;
     line_.back().z() = from.z();
     add(b.place, to.z());
     return 1;
@@ -195,7 +195,7 @@ class Lifter {
 
   /// Is the line from s to e, at these heights, nowhere higher than the tolerance above the surface? Touches
   /// half-way are added as witnesses as long as they help.
-  bool excess_within(const Knot& s, double line_s, const Knot& e, double line_e, int depth) const {
+  bool left_within(const Knot& s, double line_s, const Knot& e, double line_e, int depth) const {
     const double at_s = line_s - s.height, at_e = line_e - e.height;
     if (at_s > tolerance_ || at_e > tolerance_) return false;
     const double by_s = line_e - guide(s, e.place), by_e = line_s - guide(e, s.place);
@@ -213,8 +213,8 @@ class Lifter {
     if (depth >= 12 || (e.place - s.place).norm() < 1e-7) return false;
     const Knot middle = knot_at(0.5 * (s.place + e.place));
     const double half = 0.5 * (line_s + line_e);
-    return excess_within(s, line_s, middle, half, depth + 1) &&
-           excess_within(middle, half, e, line_e, depth + 1);
+    return left_within(s, line_s, middle, half, depth + 1) &&
+           left_within(middle, half, e, line_e, depth + 1);
   }
 
   const TipSurface& surface_;

@@ -5,8 +5,10 @@
 
 #include <fmt/format.h>
 
-#include "job/job_tables.h"
+#include "job/job_keys.h"
+#include "job/old_words.h"
 #include "job/parse_toml.h"
+#include "job/read_operation.h"
 
 namespace yardpass {
 
@@ -29,106 +31,343 @@ const OperationJob* Job::operation_numbered(std::int32_t number) const {
 
 namespace {
 
+using detail::KeyContext;
 using detail::Mistakes;
+using detail::TableKeys;
 using detail::TableReader;
 
-/// What is decided by several tables together.
-void check_together(const Job& job, Mistakes& mistakes) {
-  using Shape = StockJob::Shape;
-  const Shape shape = job.stock.shape;
-  if (job.part.origin && job.part.origin->of == Origin::Of::stock &&
-      (shape == Shape::corners || shape == Shape::mesh || shape == Shape::file))
-    mistakes.add(
-        job.part.origin_line,
-        "part: \"origin\" of the stock needs stock around the part; corners, meshes and files lie in "
-        "program coordinates already, so give the origin of the part");
-}
-
-/// One table for each name: [KEY.NAME], in the order of their names.
-template <typename ReadOne>
-void each_named(TableReader& top, const char* key, Mistakes& mistakes, const ReadOne& read_one) {
-  const GivenTable* table = top.table(key);
-  if (!table) return;
-  std::map<std::string, const Given*> by_name;
-  for (const auto& [name, node] : *table) by_name.emplace(name, &node);
-  for (const auto& [name, node] : by_name) {
-    if (node->table())
-      read_one(name, *node->table());
-    else
-      mistakes.add(*node, fmt::format("{}: \"{}\" must be a table, [{}.{}]", key, name, key, name));
+/// Reads the tables of a job file one after the other.
+class JobReader {
+ public:
+  JobReader(const GivenTable& root, Job& job, Mistakes& mistakes)
+      : root_(root), job_(job), mistakes_(mistakes), top_(root, "job", mistakes) {
+    context_.folder = job.file.parent_path();
+    for (const auto& [kind, key] : kNamed) context_.names[kind] = names_in(key);
+    context_.names[Named::tools] = names_in("tools");
   }
-}
 
-/// Regions, curves, boundaries and what guides: things with names, which name each other.
-void read_named(TableReader& top, Job& job, Mistakes& mistakes) {
-  const auto folder = job.file.parent_path();
-  each_named(top, "regions", mistakes, [&](const std::string& name, const GivenTable& table) {
-    job.regions.push_back(detail::read_region(name, table, mistakes));
-  });
-  detail::check_region_names(job.regions, mistakes);
-  each_named(top, "curves", mistakes, [&](const std::string& name, const GivenTable& table) {
-    job.curves.push_back(detail::read_curve_table(name, table, folder, mistakes));
-  });
-  detail::check_curve_names(job, mistakes);
-  each_named(top, "boundaries", mistakes, [&](const std::string& name, const GivenTable& table) {
-    job.boundaries.push_back(detail::read_boundary(name, table, mistakes));
-  });
-  detail::check_boundary_names(job, mistakes);
-  each_named(top, "lids", mistakes, [&](const std::string& name, const GivenTable& table) {
-    job.lids.push_back(detail::read_lid(name, table, mistakes));
-  });
-  each_named(top, "extensions", mistakes, [&](const std::string& name, const GivenTable& table) {
-    job.extensions.push_back(detail::read_extension(name, table, mistakes));
-  });
-  each_named(top, "guide_surfaces", mistakes, [&](const std::string& name, const GivenTable& table) {
-    job.guide_surfaces.push_back(detail::read_guide_surface(name, table, mistakes));
-  });
-  each_named(top, "guards", mistakes, [&](const std::string& name, const GivenTable& table) {
-    job.guards.push_back(detail::read_guard(name, table, folder, mistakes));
-  });
-  detail::check_guide_names(job, mistakes);
-}
-
-void read_tools(TableReader& top, Job& job, Mistakes& mistakes) {
-  if (!top.has("tools")) top.missing("tools", "at least one [tools.NAME]");
-  each_named(top, "tools", mistakes, [&](const std::string& name, const GivenTable& table) {
-    job.tools.push_back(detail::read_tool(name, table, mistakes));
-    const Tool& tool = job.tools.back();
-    for (std::size_t i = 0; i + 1 < job.tools.size(); ++i)
-      if (job.tools[i].number == tool.number && tool.number > 0)
-        mistakes.add(table.line(),
-                     fmt::format("tool \"{}\": has the same number as \"{}\"", name, job.tools[i].name));
-  });
-}
-
-void read_tables(const GivenTable& root, Job& job, Mistakes& mistakes) {
-  TableReader top(root, "job", mistakes);
-  const auto one = [&](const char* key, const auto& read) {
-    if (const GivenTable* table = top.table(key)) {
-      TableReader reader(*table, key, mistakes);
-      read(reader, *table);
+  void read() {
+    {
+      TableKeys keys(top_, context_);
+      detail::keys_of(job_, keys);
     }
-  };
-  job.title = top.text("title").value_or("");
-  if (!root.contains("title")) top.missing("title", "any text");
-  if (const auto units = top.text("units"); units && *units != "mm")
-    top.wrong(*root.get("units"), "units", fmt::format("is \"{}\"; only \"mm\" is read so far", *units));
-  if (!root.contains("part")) top.missing("part", "it names the mesh: [part] mesh = \"file.stl\"");
-  one("part", [&](TableReader& reader, const GivenTable&) { detail::read_part(reader, job); });
-  one("splitting",
-      [&](TableReader& reader, const GivenTable&) { detail::read_splitting(reader, job.splitting); });
-  read_named(top, job, mistakes);
-  one("stock",
-      [&](TableReader& reader, const GivenTable& table) { detail::read_stock_table(reader, table, job); });
-  one("machine", [&](TableReader& reader, const GivenTable&) { detail::read_machine(reader, job); });
-  one("leftover", [&](TableReader& reader, const GivenTable&) { detail::read_leftover(reader, job); });
-  read_tools(top, job, mistakes);
-  if (!root.contains("operation")) top.missing("operation", "at least one [[operation]]");
-  if (const GivenList* list = top.array("operation")) detail::read_operations(*list, job, mistakes);
-  if (const GivenList* list = top.array("accepted")) detail::read_accepted(*list, job, mistakes);
-  top.finish();
-  check_together(job, mistakes);
-}
+    context_.units = job_.units;
+    if (!root_.contains("part")) top_.missing("part", "it names the mesh: [part] mesh = \"file.stl\"");
+    one("part", job_.part);
+    one("splitting", job_.splitting);
+    named("regions", job_.regions);
+    named("curves", job_.curves);
+    named("boundaries", job_.boundaries, true);
+    named("lids", job_.lids);
+    named("run_outs", job_.run_outs);
+    named("carriers", job_.carriers);
+    named("keep_away", job_.keep_away);
+    circles();
+    tell("stock", one("stock", job_.stock));
+    machine();
+    tell("left", one("left", job_.left));
+    tools();
+    operations();
+    accepted();
+    top_.finish(detail::new_key);
+    together();
+    unused();
+  }
+
+ private:
+  static constexpr std::pair<Named, const char*> kNamed[] = {
+      {Named::regions, "regions"}, {Named::curves, "curves"},     {Named::boundaries, "boundaries"},
+      {Named::lids, "lids"},       {Named::run_outs, "run_outs"}, {Named::carriers, "carriers"},
+      {Named::keep_away, "keep_away"}};
+
+  /// By name, so that messages list them in an order that does not depend on the file.
+  [[nodiscard]] std::vector<std::string> names_in(const char* key) const {
+    std::vector<std::string> names;
+    if (const Given* given = root_.get(key); given && given->table())
+      for (const auto& [name, node] : *given->table()) names.push_back(name);
+    std::sort(names.begin(), names.end());
+    return names;
+  }
+
+  const GivenTable* table(const char* key) {
+    const Given* node = top_.any(key);
+    if (!node) return nullptr;
+    if (!node->table())
+      top_.wrong(*node, key,
+                 node->list() ? fmt::format("must be one table, [{}], not a list of tables, [[{}]]", key, key)
+                              : fmt::format("must be a table, [{}]", key));
+    return node->table();
+  }
+  const GivenList* list(const char* key) {
+    const Given* node = top_.any(key);
+    if (!node) return nullptr;
+    if (!node->list()) top_.wrong(*node, key, fmt::format("must be a list of tables, [[{}]]", key));
+    return node->list();
+  }
+
+  template <typename Thing>
+  std::vector<SettledValue> visit(const GivenTable& table, const std::string& where, Thing& thing,
+                                  bool measurable = false) {
+    TableReader reader(table, where, mistakes_);
+    context_.measurable = measurable;
+    TableKeys keys(reader, context_);
+    keys_of_(thing, keys);
+    context_.measurable = false;
+    reader.finish(detail::new_key);
+    return keys.take_values();
+  }
+  template <typename Thing>
+  static void keys_of_(Thing& thing, Keys& keys) {
+    using detail::keys_of;
+    keys_of(thing, keys);
+  }
+
+  template <typename Thing>
+  std::vector<SettledValue> one(const char* key, Thing& thing) {
+    const GivenTable* given = table(key);
+    const GivenTable empty;
+    if (!given && key == std::string("part")) return {};
+    return visit(given ? *given : empty, key, thing);
+  }
+  void tell(const char* name, std::vector<SettledValue> values) { job_.told.push_back({name, std::move(values)}); }
+
+  /// One table for each name: [KEY.NAME], in the order of their names.
+  template <typename ReadOne>
+  void each_named(const char* key, const ReadOne& read_one) {
+    const GivenTable* given = table(key);
+    if (!given) return;
+    std::map<std::string, const Given*> by_name;
+    for (const auto& [name, node] : *given) by_name.emplace(name, &node);
+    for (const auto& [name, node] : by_name) {
+      if (node->table())
+        read_one(name, *node->table());
+      else
+        mistakes_.add(*node, fmt::format("{}: \"{}\" must be a table, [{}.{}]: each of them has a name", key, name, key, name));
+    }
+  }
+  template <typename Thing>
+  void named(const char* key, std::vector<Thing>& things, bool measurable = false) {
+    each_named(key, [&](const std::string& name, const GivenTable& table) {
+      Thing thing;
+      thing.name = name;
+      thing.line = table.line();
+      thing.says = table;
+      visit(table, fmt::format("{} \"{}\"", detail::name_of(kind_of(key)), name), thing, measurable);
+      things.push_back(std::move(thing));
+    });
+  }
+  static Named kind_of(const std::string& key) {
+    for (const auto& [kind, name] : kNamed)
+      if (key == name) return kind;
+    return Named::anything;
+  }
+
+  /// Things that name each other must not lead back to themselves; and areas have one namespace.
+  void circles() {
+    circle(job_.regions, "region", [](const RegionJob& r) { return joined({&r.union_of, &r.neighbours_of, &r.without}); });
+    circle(job_.curves, "curve", [](const CurveJob& c) { return c.curves; });
+    circle(job_.boundaries, "boundary",
+           [](const BoundaryJob& b) { return joined({&b.union_of, &b.common_to, &b.without}); });
+    const auto regions = detail::names_of(job_.regions);
+    for (const BoundaryJob& boundary : job_.boundaries) {
+      if (std::find(regions.begin(), regions.end(), boundary.name) != regions.end())
+        mistakes_.add(boundary.line, fmt::format("boundary \"{}\": a region has this name too", boundary.name));
+    }
+    const auto reserved = [&](const char* kind, const std::string& name, int line) {
+      if (name == "part" || name == "stock")
+        mistakes_.add(line, fmt::format("{} \"{}\": the name means the {}'s outline already", kind, name, name));
+    };
+    for (const BoundaryJob& boundary : job_.boundaries) reserved("boundary", boundary.name, boundary.line);
+    for (const RegionJob& region : job_.regions) reserved("region", region.name, region.line);
+  }
+  static std::vector<std::string> joined(std::initializer_list<const std::vector<std::string>*> lists) {
+    std::vector<std::string> all;
+    for (const auto* list : lists) all.insert(all.end(), list->begin(), list->end());
+    return all;
+  }
+  template <typename Thing, typename Uses>
+  void circle(const std::vector<Thing>& things, const char* kind, const Uses& uses) {
+    enum class State { not_seen, on_the_way, done };
+    std::vector<State> state(things.size(), State::not_seen);
+    const std::function<bool(std::size_t)> leads_back = [&](std::size_t i) {
+      if (state[i] != State::not_seen) return state[i] == State::on_the_way;
+      state[i] = State::on_the_way;
+      bool back = false;
+      for (const std::string& name : uses(things[i]))
+        for (std::size_t k = 0; k < things.size(); ++k)
+          if (things[k].name == name) back = leads_back(k) || back;
+      state[i] = State::done;
+      return back;
+    };
+    for (std::size_t i = 0; i < things.size(); ++i)
+      if (state[i] == State::not_seen && leads_back(i))
+        mistakes_.add(things[i].line,
+                      fmt::format("{} \"{}\": leads back to itself by the names it uses", kind, things[i].name));
+  }
+
+  /// [machine], and the file it may name: what the job says itself counts.
+  void machine() {
+    const GivenTable* given = table("machine");
+    const GivenTable empty;
+    GivenTable own = given ? *given : empty;
+    if (const Given* file = own.get("file")) {
+      described_machine(*file);
+      own.erase("file");
+    }
+    // The two are one table: a key of the file stands where the job does not say it.
+    std::vector<SettledValue> values;
+    if (machine_file_) {
+      TableReader reader(*machine_file_, "machine", *machine_mistakes_);
+      KeyContext context = context_;
+      context.units = machine_units_;
+      TableKeys keys(reader, context);
+      detail::keys_of(job_.machine, keys);
+      reader.finish([](const std::string& key) { return key == "units" ? "" : detail::new_key(key); });
+      values = keys.take_values();
+      for (SettledValue& value : values)
+        if (machine_file_->contains(value.key))
+          value.source = fmt::format("{}, {}", job_.machine.file.filename().string(), value.source);
+      mistakes_.take(*machine_mistakes_);
+    }
+    TableReader reader(own, "machine", mistakes_);
+    MachineJob said = job_.machine;
+    {
+      KeyContext context = context_;
+      TableKeys keys(reader, context);
+      detail::keys_of(said, keys);
+      const std::vector<SettledValue> own_values = keys.take_values();
+      if (!machine_file_) values = own_values;
+      for (const SettledValue& value : own_values)
+        if (own.contains(value.key))
+          for (SettledValue& other : values)
+            if (other.key == value.key) other = value;
+    }
+    reader.any("file");
+    reader.finish(detail::new_key);
+    merge_machine(said, own);
+    tell("machine", std::move(values));
+  }
+  void described_machine(const Given& file) {
+    TableReader reader(*table("machine"), "machine", mistakes_);
+    const auto name = file.text();
+    if (!name || name->empty()) return reader.wrong(file, "file", "must be a file name in quotes");
+    job_.machine.file = job_.file.parent_path() / *name;
+    machine_mistakes_.emplace(job_.machine.file.string());
+    try {
+      machine_file_ = detail::parse_toml_file(job_.machine.file, *machine_mistakes_);
+      if (!machine_file_) mistakes_.take(*machine_mistakes_);
+    } catch (const Error& error) {
+      reader.wrong(file, "file", error.what());
+    }
+    if (!machine_file_) return;
+    if (const Given* units = machine_file_->get("units")) {
+      if (units->text() == "inch")
+        machine_units_ = Units::inch;
+      else if (units->text() != "mm")
+        machine_mistakes_->add(*units, "machine: \"units\" must be \"mm\" or \"inch\"");
+      machine_file_->erase("units");
+    }
+  }
+  /// What the job itself says over what its machine file says.
+  void merge_machine(const MachineJob& said, const GivenTable& own) {
+    MachineJob& machine = job_.machine;
+    if (!machine_file_) {
+      machine = said;
+      return;
+    }
+    if (own.contains("name")) machine.name = said.name;
+    if (own.contains("rapid_plane")) machine.rapid_plane_mm = said.rapid_plane_mm;
+    if (own.contains("rapids")) machine.controller.dog_leg_rapids = said.controller.dog_leg_rapids;
+    if (own.contains("travel")) machine.travel = said.travel;
+    if (own.contains("rapid_feed")) machine.motion.rapid_mm_min = said.motion.rapid_mm_min;
+    if (own.contains("acceleration")) machine.motion.acceleration_mm_s2 = said.motion.acceleration_mm_s2;
+    if (own.contains("corner_jump")) machine.motion.corner_jump_mm_min = said.motion.corner_jump_mm_min;
+    if (own.contains("tool_change_time")) machine.motion.tool_change_s = said.motion.tool_change_s;
+    if (own.contains("work_offset")) machine.controller.work_offset = said.controller.work_offset;
+    if (own.contains("decimals")) machine.controller.decimals = said.controller.decimals;
+    if (own.contains("header"))
+      machine.controller.title = said.controller.title, machine.controller.date = said.controller.date;
+  }
+
+  void tools() {
+    if (!root_.contains("tools")) top_.missing("tools", "at least one [tools.NAME]");
+    each_named("tools", [&](const std::string& name, const GivenTable& table) {
+      Tool tool;
+      tool.name = name;
+      tell(("tool " + name).c_str(), visit(table, fmt::format("tool \"{}\"", name), tool));
+      tool.plunge_limit_mm_min = table.contains("plunge_feed") ? tool.plunge_feed_mm_min : 0;
+      try {
+        if (lacks(tool).empty()) (void)profile_of(tool);
+      } catch (const Error& error) {
+        mistakes_.add(table.line(), fmt::format("tool \"{}\": {}", name, error.what()));
+      }
+      for (const Tool& other : job_.tools)
+        if (other.number == tool.number && tool.number > 0)
+          mistakes_.add(table.line(), fmt::format("tool \"{}\": has the same number as \"{}\"", name, other.name));
+      job_.tools.push_back(std::move(tool));
+    });
+  }
+
+  void operations() {
+    if (!root_.contains("operation")) top_.missing("operation", "at least one [[operation]]");
+    if (const GivenList* given = list("operation")) detail::read_operations(*given, job_, context_, mistakes_);
+  }
+
+  void accepted() {
+    const GivenList* given = list("accepted");
+    if (!given) return;
+    for (const Given& node : *given) {
+      if (!node.table()) {
+        mistakes_.add(node, "accepted: must be a table, [[accepted]]");
+        continue;
+      }
+      detail::AcceptedJob one;
+      visit(*node.table(), "accepted", one);
+      for (const OperationJob& known : job_.operations)
+        if (known.name == one.operation) one.finding.operation = known.number;
+      job_.accepted.push_back(one.finding);
+    }
+  }
+
+  /// What is decided by several tables together.
+  void together() {
+    using Shape = StockJob::Shape;
+    const Shape shape = job_.stock.shape;
+    if (job_.part.origin && job_.part.origin->of == Origin::Of::stock &&
+        (shape == Shape::corners || shape == Shape::mesh || shape == Shape::file))
+      mistakes_.add(*root_.get("part")->table()->get("origin"),
+                    "part: \"origin\" of the stock needs stock around the part; corners, meshes and files lie in "
+                    "program coordinates already, so give the origin of the part");
+  }
+
+  /// Things that have a name and that nothing uses.
+  void unused() {
+    const auto check = [&](Named kind, const std::string& name, int line) {
+      if (!context_.used.contains(detail::use_of(kind, name)))
+        job_.notes.push_back({"unused", fmt::format("{} \"{}\" (line {}) is defined, but nothing uses it",
+                                                    detail::name_of(kind), name, line)});
+    };
+    for (const RegionJob& thing : job_.regions) check(Named::regions, thing.name, thing.line);
+    for (const CurveJob& thing : job_.curves) check(Named::curves, thing.name, thing.line);
+    for (const BoundaryJob& thing : job_.boundaries) check(Named::boundaries, thing.name, thing.line);
+    for (const LidJob& thing : job_.lids) check(Named::lids, thing.name, thing.line);
+    for (const RunOutJob& thing : job_.run_outs) check(Named::run_outs, thing.name, thing.line);
+    for (const CarrierJob& thing : job_.carriers) check(Named::carriers, thing.name, thing.line);
+    for (const KeepAwayJob& thing : job_.keep_away)  // a mesh is kept away from whether it is named or not
+      if (thing.mesh.empty()) check(Named::keep_away, thing.name, thing.line);
+    for (const Tool& tool : job_.tools)
+      check(Named::tools, tool.name, root_.get("tools")->table()->get(tool.name)->line());
+  }
+
+  const GivenTable& root_;
+  Job& job_;
+  Mistakes& mistakes_;
+  TableReader top_;
+  KeyContext context_;
+  std::optional<GivenTable> machine_file_;
+  std::optional<Mistakes> machine_mistakes_;
+  Units machine_units_ = Units::mm;
+};
 
 }  // namespace
 
@@ -137,18 +376,18 @@ Job read_job(const std::filesystem::path& file) {
   job.file = file;
   Mistakes mistakes(file.string());
   const auto root = detail::parse_toml_file(file, mistakes);
-  if (root) read_tables(*root, job, mistakes);
+  if (root) JobReader(*root, job, mistakes).read();
   mistakes.raise();
   return job;
 }
 
 std::vector<std::filesystem::path> files_of(const Job& job) {
-  std::vector<std::filesystem::path> files{job.file, job.part.mesh, job.machine_file, job.stock.path};
+  std::vector<std::filesystem::path> files{job.file, job.part.mesh, job.machine.file, job.stock.path};
   if (job.stock.shape == StockJob::Shape::file)
     files.push_back(std::filesystem::path(job.stock.path).replace_extension(".frame"));
   for (const CurveJob& curve : job.curves) files.push_back(curve.file);
-  for (const GuardJob& guard : job.guards) files.push_back(guard.mesh);
-  std::erase_if(files, [](const std::filesystem::path& file) { return file.empty(); });
+  for (const KeepAwayJob& keep_away : job.keep_away) files.push_back(keep_away.mesh);
+  std::erase_if(files, [](const std::filesystem::path& name) { return name.empty(); });
   return files;
 }
 

@@ -9,12 +9,12 @@ namespace {
 void keys_of(Guides& guides, Keys& keys) {
   keys.names("lids", guides.lids, Named::lids,
              {.says = "lids that it runs straight over, a name or a list of names", .usual = "none"});
-  keys.names("extensions", guides.extensions, Named::extensions,
-             {.says = "extensions that it runs out over", .usual = "none"});
-  keys.names("guide_surfaces", guides.guide_surfaces, Named::guide_surfaces,
-             {.says = "guide surfaces that it works on as on the part", .usual = "none"});
-  keys.names("guards", guides.guards, Named::guards,
-             {.says = "what it keeps away from, besides other meshes that guard all", .usual = "none"});
+  keys.names("run_outs", guides.run_outs, Named::run_outs,
+             {.says = "run_outs that it runs out over", .usual = "none"});
+  keys.names("carriers", guides.carriers, Named::carriers,
+             {.says = "carriers that it works on as on the part", .usual = "none"});
+  keys.names("keep_away", guides.keep_away, Named::keep_away,
+             {.says = "what it keeps away from, besides other meshes that keep_away all", .usual = "none"});
 }
 
 /// Cutting into the part has limits: none where levels are cleared, else what the cutter's corners allow.
@@ -37,7 +37,7 @@ void keys_of(OperationValues& operation, const Tool& tool, Keys& keys) {
   operation.pattern->keys(tool, keys);
   const Usual usual = operation.pattern->usual(tool);
   keys.refuse_if(
-      usual.at_levels && operation.limits.rule.by == LimitBy::touch, {"limit"},
+      usual.at_levels && operation.limits.rule.by == LimitBy::contact, {"limit"},
       "by touch means nothing in roughing, which cuts at levels; valid: centre, near-rim, far-rim");
   keys_of(operation.allowance, usual.allowance_mm, keys);
   refuse_deep_overcuts(operation.allowance, usual, tool, keys);

@@ -1,19 +1,17 @@
+#include "job/read_operation.h"
+
 #include <algorithm>
 
 #include <fmt/format.h>
 
-#include "job/table_keys.h"
+#include "job/job_keys.h"
+#include "yardpass/geom/text.h"
+#include "yardpass/job/key_list.h"
 #include "yardpass/job/operation.h"
 
 namespace yardpass::detail {
 
 namespace {
-
-std::vector<std::string> strategy_names() {
-  std::vector<std::string> names;
-  for (const Strategy& strategy : all_strategies()) names.emplace_back(strategy.name);
-  return names;
-}
 
 /// Whether values can be worked out for it; what is wrong with a tool is told at its own place.
 bool sound(const Tool& tool) {
@@ -24,73 +22,158 @@ bool sound(const Tool& tool) {
   }
 }
 
+bool knows(const Strategy& strategy, const std::string& key) {
+  const std::vector<KeyInfo> own = keys_of_strategy(strategy);
+  return std::any_of(own.begin(), own.end(), [&](const KeyInfo& info) { return info.key == key; });
+}
+
+/// The names of all operations, and which tables they stand in.
+struct Tables {
+  std::vector<std::string> names;
+  std::vector<const GivenTable*> tables;
+  [[nodiscard]] const GivenTable* named(const std::string& name) const {
+    const auto at = std::find(names.begin(), names.end(), name);
+    return at == names.end() ? nullptr : tables[static_cast<std::size_t>(at - names.begin())];
+  }
+};
+
+std::string text_of(const GivenTable& table, const char* key) {
+  const Given* given = table.get(key);
+  return given ? given->text().value_or("") : "";
+}
+
+/// An operation's table with all that it takes over from the one it is a copy of, which may be a copy itself. Each key keeps
+/// the line where it was said. Throws Error if the copies lead back to where they began.
+GivenTable with_copies(const GivenTable& own, const Tables& all, std::vector<std::string>& copied,
+                       std::vector<const GivenTable*> on_the_way = {}) {
+  const GivenTable* source = all.named(text_of(own, "copy_of"));
+  if (!source) return own;
+  if (source == &own || std::find(on_the_way.begin(), on_the_way.end(), source) != on_the_way.end())
+    throw Error("leads back to the operation itself");
+  on_the_way.push_back(&own);
+  GivenTable result(own.line());
+  for (const auto& [key, value] : own) result.set(key, value);
+  std::vector<std::string> deeper;
+  for (const auto& [key, value] : with_copies(*source, all, deeper, std::move(on_the_way)))
+    if (!result.contains(key) && key != "name" && key != "active" && key != "copy_of") {
+      result.set(key, value);
+      copied.push_back(key);
+    }
+  return result;
+}
+
+/// Keys that were copied and that the operation's own strategy does not have are dropped, and told.
+void drop_foreign_keys(OperationJob& operation, const Strategy* strategy) {
+  if (!strategy) return;
+  std::erase_if(operation.copied, [&](const std::string& key) {
+    if (strategy_of_key(key).empty() || knows(*strategy, key)) return false;
+    operation.says.erase(key);
+    operation.dropped.push_back(key);
+    return true;
+  });
+  // Two ways to say one thing: what is said here wins over what was copied.
+  for (const KeyInfo& info : keys_of_strategy(*strategy)) {
+    const std::string other = info.about.instead_of;
+    const auto is_copied = [&](const std::string& key) {
+      return std::find(operation.copied.begin(), operation.copied.end(), key) != operation.copied.end();
+    };
+    if (other.empty() || !operation.says.contains(info.key) || !operation.says.contains(other)) continue;
+    const std::string loser = is_copied(info.key) ? info.key : is_copied(other) ? other : "";
+    if (loser.empty() || (is_copied(info.key) && is_copied(other))) continue;
+    operation.says.erase(loser);
+    std::erase(operation.copied, loser);
+  }
+}
+
 /// The first visit: types, ranges, names and what the values say together.
-void check_keys(TableReader& reader, const Job& job, const OperationJob& operation) {
+void check_keys(TableReader& reader, const Job& job, const OperationJob& operation, KeyContext& context) {
   const auto tool = std::find_if(job.tools.begin(), job.tools.end(),
                                  [&](const Tool& known) { return known.name == operation.tool; });
   const Strategy* strategy = strategy_named(operation.strategy);
+  KeyContext own = context;
+  own.measurable = true;
+  own.copy_of = operation.copy_of;
+  own.copied = operation.copied;
   if (strategy && tool != job.tools.end() && sound(*tool)) {
-    TableKeys keys(reader, job);
+    own.tool_diameter_mm = tool->diameter_mm;
+    TableKeys keys(reader, own);
     OperationValues values;
     values.pattern = strategy->pattern();
     keys_of(values, *tool, keys);
+    context.used = own.used;
     return;
   }
-  // A strategy or tool that is not known, or not sound, is told at its own place. What only follows from that
-  // is not; here any key of any strategy passes.
+  // A strategy or tool that is not known, or not sound, is told at its own place. What only follows from that is
+  // not; here any key of any strategy passes.
   Mistakes dropped("");
   TableReader any(operation.says, reader.where(), dropped);
+  own.tool_diameter_mm = 10;
   for (const Strategy& one : all_strategies()) {
-    TableKeys keys(any, job);
+    TableKeys keys(any, own);
     OperationValues values;
     values.pattern = one.pattern();
     keys_of(values, completed({.diameter_mm = 10, .feed_mm_min = 1}), keys);
   }
+  context.used = own.used;
   reader.also_knows(any);
 }
 
-OperationJob read_operation(const GivenTable& table, std::int32_t number, const Job& job,
-                            Mistakes& mistakes) {
+OperationJob read_operation(const GivenTable& table, std::int32_t number, const Tables& all, const Job& job,
+                            KeyContext& context, Mistakes& mistakes) {
   OperationJob operation;
   operation.number = number;
   operation.line = table.line();
-  operation.says = table;
-  const Given* name = table.get("name");
-  operation.name = name ? name->text().value_or("") : "";
-  TableReader reader(table,
-                     operation.name.empty() ? fmt::format("operation {}", number)
-                                            : fmt::format("operation \"{}\"", operation.name),
-                     mistakes);
-  const std::vector<std::string> tools = names_of(job.tools), strategies = strategy_names();
-  reader.text("name");
-  operation.strategy = reader.choice("strategy", strategies).value_or("");
-  operation.tool = reader.text("tool").value_or("");
-  operation.active = reader.flag("active").value_or(true);
-  if (!reader.has("name")) reader.missing("name", "any text");
-  if (!reader.has("strategy")) reader.missing("strategy", "valid: " + listed(strategies));
-  if (!reader.has("tool")) reader.missing("tool", "valid: " + listed(tools));
-  if (!operation.tool.empty() && std::find(tools.begin(), tools.end(), operation.tool) == tools.end()) {
-    const auto near = nearest_word(operation.tool, tools);
-    reader.wrong(*table.get("tool"), "tool",
-                 fmt::format("is \"{}\", which is not in the tool table{}; there are: {}", operation.tool,
-                             near ? fmt::format(" (did you mean \"{}\"?)", *near) : "",
-                             tools.empty() ? "none" : listed(tools)));
+  operation.name = text_of(table, "name");
+  const std::string where = operation.name.empty() ? fmt::format("operation {}", number)
+                                                   : fmt::format("operation \"{}\"", operation.name);
+  try {
+    operation.says = with_copies(table, all, operation.copied);
+  } catch (const Error& error) {
+    operation.says = table;
+    mistakes.add(*table.get("copy_of"), fmt::format("{}: \"copy_of\" {}", where, error.what()));
   }
-  check_keys(reader, job, operation);
-  reader.finish();
+  OperationHead head;
+  KeyContext own = context;
+  TableReader reader(operation.says, where, mistakes);
+  TableKeys keys(reader, own);
+  keys_of(head, keys);
+  const Strategy* strategy = head.strategy ? &all_strategies()[*head.strategy] : nullptr;
+  operation.strategy = strategy ? strategy->name : "";
+  operation.tool = head.tool;
+  operation.active = head.active;
+  operation.copy_of = head.copy_of;
+  context.used = own.used;
+  drop_foreign_keys(operation, strategy);
+  check_keys(reader, job, operation, context);
+  reader.finish(strategy_of_key);
   return operation;
 }
 
 }  // namespace
 
-void read_operations(const GivenList& list, Job& job, Mistakes& mistakes) {
+std::string strategy_of_key(const std::string& key) {
+  std::vector<std::string> names;
+  for (const Strategy& strategy : all_strategies())
+    if (knows(strategy, key)) names.emplace_back(strategy.name);
+  return names.empty() ? "" : "belongs to " + listed(names);
+}
+
+void read_operations(const GivenList& list, Job& job, KeyContext& context, Mistakes& mistakes) {
+  Tables all;
+  for (const Given& node : list)
+    if (node.table()) {
+      all.names.push_back(text_of(*node.table(), "name"));
+      all.tables.push_back(node.table());
+    }
+  context.names[Named::operations] = all.names;
+  std::erase(context.names[Named::operations], "");
   for (const Given& node : list) {
     if (!node.table()) {
       mistakes.add(node, "operation: must be a table, [[operation]]");
       continue;
     }
     const auto number = static_cast<std::int32_t>(&node - list.data()) + 1;
-    OperationJob operation = read_operation(*node.table(), number, job, mistakes);
+    OperationJob operation = read_operation(*node.table(), number, all, job, context, mistakes);
     for (const OperationJob& known : job.operations)
       if (known.name == operation.name && !known.name.empty())
         mistakes.add(node, fmt::format("operation \"{}\": another operation has this name", known.name));

@@ -69,89 +69,28 @@ void TableReader::missing(const char* key, const std::string& what) {
   mistakes_.add(line(), fmt::format("{}: \"{}\" is missing; {}", where_, key, what));
 }
 
-std::optional<double> TableReader::number(const char* key, const Range& range) {
-  const Given* node = any(key);
-  if (!node) return std::nullopt;
-  const std::string from = fmt::format("{} {}", range.low_open ? "above" : "at least", range.low);
-  const std::string valid = range.high < 1e9
-                                ? fmt::format("{} and at most {} {}", from, range.high, range.unit)
-                                : fmt::format("{} {}", from, range.unit);
-  if (!node->is_number()) {
-    wrong(*node, key, fmt::format("must be a number, {}", valid));
-    return std::nullopt;
-  }
-  const double value = *node->number();
-  const bool good = (range.low_open ? value > range.low : value >= range.low) && value <= range.high;
-  if (!good) {
-    wrong(*node, key, fmt::format("is {}, but must be {}", value, valid));
-    return std::nullopt;
-  }
-  return value;
-}
+void TableReader::wrong(const std::string& what) { mistakes_.add(line(), fmt::format("{}: {}", where_, what)); }
 
-std::optional<std::int64_t> TableReader::whole(const char* key, std::int64_t low, std::int64_t high) {
-  const Given* node = any(key);
-  if (!node) return std::nullopt;
-  const auto value = node->whole();
-  if (!value || *value < low || *value > high) {
-    wrong(*node, key, fmt::format("must be a whole number from {} to {}", low, high));
-    return std::nullopt;
-  }
-  return value;
-}
-
-std::optional<std::string> TableReader::text(const char* key) {
-  const Given* node = any(key);
-  if (!node) return std::nullopt;
-  auto value = node->text();
-  if (!value || value->empty()) {
-    wrong(*node, key, "must be a text in quotes, not empty");
-    return std::nullopt;
-  }
-  return value;
-}
-
-std::optional<std::string> TableReader::choice(const char* key, const std::vector<std::string>& valid) {
-  auto value = text(key);
-  if (!value || std::find(valid.begin(), valid.end(), *value) != valid.end()) return value;
-  const auto near = nearest_word(*value, valid);
-  wrong(*table_.get(key), key,
-        fmt::format("is \"{}\", which is not known{}; valid: {}", *value,
-                    near ? fmt::format(" (did you mean \"{}\"?)", *near) : "", listed(valid)));
-  return std::nullopt;
-}
-
-std::optional<bool> TableReader::flag(const char* key) {
-  const Given* node = any(key);
-  if (!node) return std::nullopt;
-  const auto value = node->flag();
-  if (!value) wrong(*node, key, "must be true or false");
-  return value;
-}
-
-const GivenTable* TableReader::table(const char* key) {
-  const Given* node = any(key);
-  if (!node) return nullptr;
-  if (!node->table()) wrong(*node, key, fmt::format("must be a table, [{}]", key));
-  return node->table();
-}
-
-const GivenList* TableReader::array(const char* key) {
-  const Given* node = any(key);
-  if (!node) return nullptr;
-  if (!node->list()) wrong(*node, key, "must be a list");
-  return node->list();
-}
-
-void TableReader::finish() {
+void TableReader::finish(const std::function<std::string(const std::string& key)>& belongs) {
   const std::vector<std::string> valid(known_.begin(), known_.end());
   for (const auto& [name, node] : table_) {
     if (known_.contains(name)) continue;
-    const auto near = nearest_word(name, valid);
-    mistakes_.add(node,
-                  fmt::format("{}: unknown key \"{}\"{}; valid: {}", where_, name,
-                              near ? fmt::format(" (did you mean \"{}\"?)", *near) : "", listed(valid)));
+    const std::string elsewhere = belongs ? belongs(name) : "";
+    mistakes_.add(node, elsewhere.empty()
+                            ? fmt::format("{}: unknown key \"{}\"{}; valid: {}", where_, name,
+                                          did_you_mean(name, valid), listed(valid))
+                            : fmt::format("{}: \"{}\" {}", where_, name, elsewhere));
   }
+}
+
+std::string did_you_mean(const std::string& word, const std::vector<std::string>& list) {
+  const auto near = nearest_word(word, list);
+  return near ? fmt::format(" (did you mean \"{}\"?)", *near) : "";
+}
+
+std::string not_defined(const std::string& name, const std::vector<std::string>& defined) {
+  return fmt::format("\"{}\", which is not defined{}; there are: {}", name, did_you_mean(name, defined),
+                     defined.empty() ? "none" : listed(defined));
 }
 
 }  // namespace yardpass::detail

@@ -2,6 +2,24 @@
 
 namespace yardpass {
 
+const char* name_of(Units units) { return units == Units::inch ? "inch" : "mm"; }
+
+double millimetres(Units units) { return units == Units::inch ? 25.4 : 1; }
+
+double scale_of(Unit unit, Units units) {
+  const double mm = millimetres(units);
+  switch (unit) {
+    case Unit::mm:
+    case Unit::mm_min:
+    case Unit::mm_s2:
+      return mm;
+    case Unit::mm2:
+      return mm * mm;
+    default:
+      return 1;
+  }
+}
+
 const char* name_of(Unit unit) {
   switch (unit) {
     case Unit::mm:
@@ -23,6 +41,12 @@ const char* name_of(Unit unit) {
       break;
   }
   return "";
+}
+
+std::string name_of(Unit unit, Units units) {
+  std::string name = name_of(unit);
+  if (units == Units::inch && name.rfind("mm", 0) == 0) name.replace(0, 2, "inch");
+  return name;
 }
 
 Quantity number_of(double value, Unit unit) { return {Quantity::Kind::number, unit, {value}, {}}; }

@@ -84,7 +84,7 @@ class Linker {
     const double above = free_height(plan(start)) + 0.1;  // air below the tool where the ramp begins
     const Vec3 over(start.x(), start.y(), at_.z());
     double top;
-    if (near && at_.z() >= std::max(above, start.z()) && at_.z() < above + options_.approach_mm &&
+    if (near && at_.z() >= std::max(above, start.z()) && at_.z() < above + options_.feed_height_mm &&
         is_free(at_, over)) {
       go(over, MoveKind::link);
       top = at_.z();
@@ -167,11 +167,11 @@ class Linker {
     return stock_.free_height(wide_cutter_, place) - wide_tip_;
   }
 
-  void retract() { go(with_z(plan(at_), options_.clearance_z), MoveKind::rapid); }
+  void retract() { go(with_z(plan(at_), options_.plane_z), MoveKind::rapid); }
 
   /// By way of the clearance plane to a little above the material (and above z).
   void approach(const Vec2& place, double z) {
-    const Vec3 above = with_z(place, options_.clearance_z);
+    const Vec3 above = with_z(place, options_.plane_z);
     if (started_) {
       retract();
       go(above, MoveKind::rapid);
@@ -180,8 +180,8 @@ class Linker {
       path_.start = at_ = above;
       started_ = true;
     }
-    const double safe = std::max(z, free_height(place)) + options_.approach_mm;
-    if (safe < options_.clearance_z) go(with_z(place, safe), MoveKind::rapid);
+    const double safe = std::max(z, free_height(place)) + options_.feed_height_mm;
+    if (safe < options_.plane_z) go(with_z(place, safe), MoveKind::rapid);
   }
 
   void go(const Vec3& to, MoveKind kind) {
@@ -227,14 +227,14 @@ class Linker {
 };
 
 void check(const LinkOptions& options, const ToolSurface& surface, const Stock& before) {
-  require(options.approach_mm > 0, "approach_mm", "must be above 0");
+  require(options.feed_height_mm > 0, "feed_height_mm", "must be above 0");
   require(options.link_distance_mm >= 0, "link_distance_mm", "must be at least 0");
   require(options.ramp_angle_deg > 0 && options.ramp_angle_deg <= 45, "ramp_angle_deg",
           "must be above 0 and at most 45 degrees");
   require(options.tolerance_mm > 0, "tolerance_mm", "must be above 0");
   const double top = std::max(before.block().max().z(), surface.part().box().max().z());
-  if (!(options.clearance_z > top))
-    throw Error("the clearance plane at Z " + std::to_string(options.clearance_z) +
+  if (!(options.plane_z > top))
+    throw Error("the clearance plane at Z " + std::to_string(options.plane_z) +
                 " is not above stock and part, Z " + std::to_string(top));
   require_feeds(surface.tool());
 }
@@ -250,7 +250,7 @@ void check(const CutPlan& plan) {
 }  // namespace
 
 void keys_of(LinkOptions& options, const Usual& usual, Keys& keys) {
-  keys.number("approach", options.approach_mm, {1, "above the material"},
+  keys.number("feed_height", options.feed_height_mm, {1, "above the material"},
               {.says = "height above the material where rapid turns into feed",
                .usual = "1",
                .low = 0.1,

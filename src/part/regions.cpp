@@ -52,7 +52,7 @@ class Splitter {
     grow();
     if (demote_faint_bends()) grow();
     report(progress_, 0.75);
-    merge_crumbs();
+    merge_scraps();
     report(progress_, 0.9);
     describe();
     return std::move(map_);
@@ -229,8 +229,8 @@ class Splitter {
     return sums;
   }
 
-  void merge_crumbs() {
-    map_.crumb_mm2 = options_.crumb_mm2.value_or(1e-4 * whole_area_);
+  void merge_scraps() {
+    map_.scrap_mm2 = options_.scrap_mm2.value_or(1e-4 * whole_area_);
     for (int round = 0; round < 64; ++round) {
       std::vector<double> area(static_cast<std::size_t>(labels_), 0.0);
       for (std::size_t t = 0; t < count(); ++t) area[static_cast<std::size_t>(label_[t])] += area_[t];
@@ -242,12 +242,12 @@ class Splitter {
         const auto from = static_cast<std::size_t>(border.from), to = static_cast<std::size_t>(border.to);
         // Only into something larger (by number where equal), so that no two regions swap places.
         const bool up = std::pair(area[to], border.from) > std::pair(area[from], border.to);
-        if (area[from] >= map_.crumb_mm2 || !up || border.smooth_length <= best[from]) continue;
+        if (area[from] >= map_.scrap_mm2 || !up || border.smooth_length <= best[from]) continue;
         merged += into[from] == border.from;
         best[from] = border.smooth_length, into[from] = border.to;
       }
       if (merged == 0) break;
-      map_.crumbs += merged;
+      map_.scraps += merged;
       const auto end_of = [&](std::int32_t i) {
         while (into[static_cast<std::size_t>(i)] != i) i = into[static_cast<std::size_t>(i)];
         return i;

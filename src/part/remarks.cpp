@@ -52,7 +52,7 @@ std::vector<Remark> remarks(const Diagnosis& d) {
       result.push_back({counted(trouble.count, one, many), matters, why, trouble.places});
   };
   add(d.tiny_shells, "tiny shell", "tiny shells", true,
-      "loose specks; the tool keeps off them as off any surface (repair \"tiny-shells\")");
+      "loose scraps; the tool keeps off them as off any surface (repair \"tiny-shells\")");
   add(d.crossing, "pair of triangles that cross", "pairs of triangles that cross", false,
       "the highest surface counts; regions may look odd there");
   add(d.crowded, "edge with three or more triangles", "edges with three or more triangles", false,

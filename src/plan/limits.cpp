@@ -10,13 +10,13 @@ namespace yardpass {
 
 namespace {
 
-constexpr std::pair<LimitBy, const char*> kLimitWords[] = {{LimitBy::centre, "centre"},
+constexpr std::pair<LimitBy, const char*> kLimitWords[] = {{LimitBy::axis, "centre"},
                                                            {LimitBy::near_rim, "near-rim"},
-                                                           {LimitBy::far_rim, "far-rim"},
-                                                           {LimitBy::touch, "touch"}};
+                                                           {LimitBy::cutter, "far-rim"},
+                                                           {LimitBy::contact, "touch"}};
 
 void keys_of(LimitRule& rule, Keys& keys) {
-  keys.choice("limit", rule.by, kLimitWords, LimitBy::centre, "the tool's centre",
+  keys.choice("limit", rule.by, kLimitWords, LimitBy::axis, "the tool's centre",
               {.says = "what of the tool the boundary holds back", .usual = "centre"});
   keys.number("margin", rule.margin_mm, {0, "on the boundary itself"},
               {.says = "the boundary lies so much farther out; below 0: farther in",
@@ -50,15 +50,15 @@ void keys_of(Limits& limits, Keys& keys) {
               one.area("inside", where, {.says = "points around the stretch of boundary that is meant"});
               one.refuse_if(!where.given(), {"inside"},
                             "is missing; points [[x, y], ...] around the stretch of boundary that is meant");
-              one.refuse_if(exception.rule.by == LimitBy::touch || limits.rule.by == LimitBy::touch,
+              one.refuse_if(exception.rule.by == LimitBy::contact || limits.rule.by == LimitBy::contact,
                             {"limit"}, "cannot be mixed with a limit by touch");
               exception.where = where.area;
               limits.exceptions.push_back(std::move(exception));
             },
             {.says = "other rules where the boundary runs inside an area", .usual = "none"});
-  constexpr std::pair<bool, const char*> climbs[] = {{false, "warn"}, {true, "avoid"}};
-  keys.choice("climbs", limits.avoid_climbs, climbs, false, "told, not avoided",
-              {.says = "what is done about passes that climb a wall outside the boundary", .usual = "warn"});
+  constexpr std::pair<bool, const char*> rides[] = {{false, "warn"}, {true, "avoid"}};
+  keys.choice("rides", limits.avoid_riding_up, rides, false, "told, not avoided",
+              {.says = "what is done about passes that ride a wall outside the boundary", .usual = "warn"});
   keys.number("top", limits.top_z,
               {.says = "what lies higher is left alone. Roughing: its first level lies a stepdown below it",
                .usual = "none; roughing: the stock's top"});
@@ -75,12 +75,12 @@ namespace {
 
 double distance_out(const LimitRule& rule, double radius) {
   switch (rule.by) {
-    case LimitBy::centre:
+    case LimitBy::axis:
       return rule.margin_mm;
     case LimitBy::near_rim:
-    case LimitBy::touch:
+    case LimitBy::contact:
       return rule.margin_mm + radius;
-    case LimitBy::far_rim:
+    case LimitBy::cutter:
       return rule.margin_mm - radius;
   }
   return 0;
@@ -131,7 +131,7 @@ Region centre_area(const Region& area, double tool_radius_mm, const LimitRule& r
   std::vector<Polyline2> rest;
   Region all;
   for (const LimitException& exception : exceptions) {
-    if (exception.rule.by == LimitBy::touch || rule.by == LimitBy::touch)
+    if (exception.rule.by == LimitBy::contact || rule.by == LimitBy::contact)
       throw Error(
           "a limit by the point of touch holds for a whole boundary; it cannot be one of several rules");
     all = unite(all, exception.where);
@@ -193,7 +193,7 @@ int steps_between(const Vec3& a, const Vec3& b, double step_mm) {
 
 }  // namespace
 
-std::vector<Polyline3> cut_at_touch(const TipSurface& surface, const Polyline3& path, const Region& area,
+std::vector<Polyline3> cut_at_contact(const TipSurface& surface, const Polyline3& path, const Region& area,
                                     double step_mm, double precision_mm) {
   require(step_mm > 0 && precision_mm > 0, "step_mm and precision_mm", "must be above 0");
   TouchWalk walk(surface, area);
@@ -271,16 +271,16 @@ class GroundInside {
 
 }  // namespace
 
-std::vector<WallClimb> wall_climbs(const TipSurface& surface, std::span<const Polyline3> paths,
+std::vector<WallRide> wall_rides(const TipSurface& surface, std::span<const Polyline3> paths,
                                    const Region& area, double step_mm, double steep_deg, double least_mm) {
   require(step_mm > 0, "step_mm", "must be above 0");
   const double steep = std::tan(steep_deg * std::numbers::pi / 180);
   const Region well_inside = offset(area, -1e-3);  // a wall that stands on the boundary lies outside
   const GroundInside ground(surface, area);
-  std::vector<WallClimb> climbs;
+  std::vector<WallRide> rides;
   for (const Polyline3& path : paths) {
     TouchWalk walk(surface, well_inside);
-    WallClimb worst;
+    WallRide worst;
     const auto visit = [&](const Vec3& tip) {
       const auto touch = walk.touch(tip);
       if (!touch || well_inside.contains(plan(touch->point))) return;
@@ -295,11 +295,11 @@ std::vector<WallClimb> wall_climbs(const TipSurface& surface, std::span<const Po
       for (int k = i == 0 ? 0 : 1; k <= steps; ++k)
         visit(path[i] + static_cast<double>(k) / steps * (path[i + 1] - path[i]));
     }
-    if (worst.height_mm > 0) climbs.push_back(worst);
+    if (worst.height_mm > 0) rides.push_back(worst);
   }
-  std::stable_sort(climbs.begin(), climbs.end(),
-                   [](const WallClimb& a, const WallClimb& b) { return a.height_mm > b.height_mm; });
-  return climbs;
+  std::stable_sort(rides.begin(), rides.end(),
+                   [](const WallRide& a, const WallRide& b) { return a.height_mm > b.height_mm; });
+  return rides;
 }
 
 }  // namespace yardpass

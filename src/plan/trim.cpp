@@ -29,11 +29,11 @@ void split_all(CutPlan& plan, const std::function<std::vector<Polyline3>(const P
 
 /// By the point of touch, passes are cut where it leaves the boundary.
 void keep_touching(CutPlan& plan, const Bounds& bounds, const ToolSurface& surface) {
-  if (bounds.rule.by != LimitBy::touch) return;
+  if (bounds.rule.by != LimitBy::contact) return;
   const double margin = bounds.rule.margin_mm;
   const Region area = margin == 0 ? bounds.boundary : offset(bounds.boundary, margin);
   const double step = std::min(0.25, 0.1 * surface.tool().diameter_mm);
-  split_all(plan, [&](const Polyline3& line) { return cut_at_touch(surface, line, area, step); });
+  split_all(plan, [&](const Polyline3& line) { return cut_at_contact(surface, line, area, step); });
 }
 
 void keep_between_heights(CutPlan& plan, const Bounds& bounds) {
@@ -43,28 +43,28 @@ void keep_between_heights(CutPlan& plan, const Bounds& bounds) {
             [&](const Polyline3& line) { return between_heights(line, bounds.bottom_z, bounds.top_z); });
 }
 
-/// Tells where passes climb a wall outside the boundary, and gives the margin that stops them; 0 if none
+/// Tells where passes ride a wall outside the boundary, and gives the margin that stops them; 0 if none
 /// does.
-double margin_without_climbs(const CutPlan& plan, const Bounds& bounds, const ToolSurface& surface,
+double margin_without_riding_up(const CutPlan& plan, const Bounds& bounds, const ToolSurface& surface,
                              std::vector<Note>& notes) {
-  if (!bounds.drawn || bounds.rule.by == LimitBy::touch) return 0;
+  if (!bounds.drawn || bounds.rule.by == LimitBy::contact) return 0;
   std::vector<Polyline3> lines;
   for (const CutGroup& group : plan.groups)
     for (const Cut& cut : group.cuts) lines.push_back(line_of(cut));
   Region simple;
   for (const Polyline2& loop : bounds.boundary.loops) simple.loops.push_back(simplify_loop(loop, 0.0005));
-  const auto climbs = wall_climbs(surface, lines, simple, std::max(0.05, 0.05 * surface.tool().diameter_mm));
-  if (climbs.empty()) return 0;
+  const auto rides = wall_rides(surface, lines, simple, std::max(0.05, 0.05 * surface.tool().diameter_mm));
+  if (rides.empty()) return 0;
   double margin = 0;
-  for (const WallClimb& climb : climbs) margin = std::min(margin, climb.margin_mm);
-  const Vec3& at = climbs.front().at;
+  for (const WallRide& ride : rides) margin = std::min(margin, ride.margin_mm);
+  const Vec3& at = rides.front().at;
   notes.push_back(
-      {"climbs",
-       std::string("{} of {} passes climb a wall outside the boundary, the highest {} at {}; ") +
-           (bounds.avoid_climbs ? "avoided by a margin of {}, as asked for"
-                                : "a margin of {} would stop it (or climbs = \"avoid\")"),
-       {count_of(static_cast<std::int64_t>(climbs.size())), count_of(static_cast<std::int64_t>(lines.size())),
-        length_of(climbs.front().height_mm), place_at(at.x(), at.y(), at.z()), length_of(margin)}});
+      {"rides",
+       std::string("{} of {} passes ride a wall outside the boundary, the highest {} at {}; ") +
+           (bounds.avoid_riding_up ? "avoided by a margin of {}, as asked for"
+                                : "a margin of {} would stop it (or rides = \"avoid\")"),
+       {count_of(static_cast<std::int64_t>(rides.size())), count_of(static_cast<std::int64_t>(lines.size())),
+        length_of(rides.front().height_mm), place_at(at.x(), at.y(), at.z()), length_of(margin)}});
   return margin;
 }
 
@@ -125,11 +125,11 @@ BoundedCuts cuts_within(const Bounds& bounds, const ToolSurface& surface, const 
     keep_between_heights(result.plan, bounds);
     keep_touching(result.plan, bounds, surface);
   };
-  ask(bounds.avoid_climbs ? part_of(progress, 0, 0.5) : progress);
+  ask(bounds.avoid_riding_up ? part_of(progress, 0, 0.5) : progress);
   if (!bounds.at_levels) {
     std::vector<Note> notes;
-    const double margin = margin_without_climbs(result.plan, bounds, surface, notes);
-    if (margin < 0 && bounds.avoid_climbs) {
+    const double margin = margin_without_riding_up(result.plan, bounds, surface, notes);
+    if (margin < 0 && bounds.avoid_riding_up) {
       result.area = intersect(result.area, offset(bounds.boundary, margin));
       ask(part_of(progress, 0.5, 1));
     }

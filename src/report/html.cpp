@@ -71,7 +71,7 @@ std::string operations_table(const Report& report) {
 
 std::string kind_words(const Finding& finding) {
   std::string words = name_of(finding.kind);
-  if (!finding.guard.empty()) words += fmt::format(" \"{}\"", finding.guard);
+  if (!finding.keep_away.empty()) words += fmt::format(" \"{}\"", finding.keep_away);
   if (!finding.accepted_because.empty()) words += fmt::format(" (accepted: {})", finding.accepted_because);
   return words;
 }
@@ -84,7 +84,7 @@ std::string time_table(const Report& report) {
 }
 
 std::string thickest_table(const Report& report) {
-  const Leftover& left = report.judged.leftover;
+  const WhyLeft& left = report.judged.why_left;
   std::string html = fmt::format("<p>Left {}.</p>", escaped(left_words(report)));
   if (left.thickest.empty()) return html;
   html +=
@@ -100,7 +100,7 @@ std::string thickest_table(const Report& report) {
     html += fmt::format(
         "<tr><td>{:.3f}</td><td class=left>{}</td><td>{:.2f}</td><td>{:.2f}</td><td>{:.2f}</td><td "
         "class=left>{}</td><td>{}</td></tr>",
-        place.excess_mm, name_of(place.why), place.at.x(), place.at.y(), place.at.z(), escaped(operation),
+        place.left_mm, name_of(place.why), place.at.x(), place.at.y(), place.at.z(), escaped(operation),
         line);
   }
   return html + "</table>";
@@ -109,7 +109,7 @@ std::string thickest_table(const Report& report) {
 std::string findings_table(const Report& report) {
   const auto& findings = report.judged.judgement.findings;
   if (findings.empty())
-    return "<p>None: no cutter, shank or holder enters part or guards beyond what its operation states, no "
+    return "<p>None: no cutter, shank or holder enters part or keep_away beyond what its operation states, no "
            "rapid, "
            "shank or holder meets material, and none stands above the flutes.</p>";
   std::string html =
@@ -152,12 +152,12 @@ std::string values(const Report& report) {
         "<details><summary>{} {}</summary><table><tr><th>value</th><th class=left>in force</th><th "
         "class=left>from</th></tr>",
         operation.number, escaped(operation.name));
-    const auto add = [&](const std::vector<ValueInForce>& values) {
-      for (const ValueInForce& value : values)
+    const auto add = [&](const std::vector<SettledValue>& values) {
+      for (const SettledValue& value : values)
         html += fmt::format("<tr><td>{}</td><td class=left>{}</td><td class=left>{}</td></tr>",
                             escaped(value.key), escaped(in_words(value.value)), escaped(value.source));
     };
-    add(operation.settled->in_force);
+    add(operation.settled->told);
     if (operation.planned) add(operation.planned->facts);
     html += "</table></details>";
   }
@@ -218,8 +218,8 @@ std::string report_html(const Report& report, const std::vector<Picture>& pictur
     html += fmt::format("<figure><img src='{}' alt='{}'><figcaption>{}</figcaption></figure>", picture.file,
                         escaped(picture.caption), escaped(picture.caption));
   html += "<h2>Tools</h2>" + tools_table(report);
-  const std::string in_force = values(report);
-  if (!in_force.empty()) html += "<h2>Values in force</h2>" + in_force;
+  const std::string told = values(report);
+  if (!told.empty()) html += "<h2>Values in force</h2>" + told;
   html += "<p class=faint>Yard Pass " YARDPASS_VERSION "</p></html>\n";
   return html;
 }

@@ -42,7 +42,7 @@ Json tool_json(const Tool& tool) {
 }
 
 /// What the figures leave out of a statistic: areas, places, shares within limits.
-void add_excess(Json& json, const ExcessStatistics& excess) {
+void add_left(Json& json, const LeftStatistics& excess) {
   json["area"] = rounded(excess.area_mm2);
   json["least"] = rounded(excess.least_mm);
   json["mean"] = rounded(excess.mean_mm);
@@ -76,26 +76,26 @@ Json operation_json(const OperationReport& operation) {
     Json& place = dot == std::string::npos ? json[key] : json[key.substr(0, dot)][key.substr(dot + 1)];
     place = figure_json(figure, operation);
   }
-  add_excess(json["excess"], operation.excess);
-  if (operation.has_moves()) add_excess(json["excess_after"], operation.excess_after);
+  add_left(json["excess"], operation.excess);
+  if (operation.has_moves()) add_left(json["left_after"], operation.left_after);
   json["values"] = Json::array();
-  const auto add_values = [&](const std::vector<ValueInForce>& values) {
-    for (const ValueInForce& value : values)
+  const auto add_values = [&](const std::vector<SettledValue>& values) {
+    for (const SettledValue& value : values)
       json["values"].push_back(
           {{"key", value.key}, {"value", in_words(value.value)}, {"source", value.source}});
   };
-  if (operation.settled) add_values(operation.settled->in_force);
+  if (operation.settled) add_values(operation.settled->told);
   if (operation.planned) add_values(operation.planned->facts);
   json["notes"] = notes_of(operation);
   return json;
 }
 
 Json left_json(const Report& report) {
-  const Leftover& left = report.judged.leftover;
+  const WhyLeft& left = report.judged.why_left;
   Json thickest = Json::array();
   for (const ThickPlace& place : left.thickest) {
     Json entry{
-        {"at", triple(place.at)}, {"excess", rounded(place.excess_mm)}, {"because", name_of(place.why)}};
+        {"at", triple(place.at)}, {"excess", rounded(place.left_mm)}, {"because", name_of(place.why)}};
     if (place.last_cut >= 0) {
       const ProgramMove& move = report.judged.program.moves[static_cast<std::size_t>(place.last_cut)];
       entry["operation"] = report.operation_of(move.operation).name;
@@ -122,7 +122,7 @@ Json finding_json(const Report& report, const Finding& finding) {
             {"moves", finding.moves}};
   const std::int32_t pass = report.pass_of_line(finding.worst_line);
   json["pass"] = pass > 0 ? Json(pass) : Json(nullptr);
-  if (!finding.guard.empty()) json["guard"] = finding.guard;
+  if (!finding.keep_away.empty()) json["keep_away"] = finding.keep_away;
   if (!finding.accepted_because.empty()) json["accepted_because"] = finding.accepted_because;
   return json;
 }

@@ -23,7 +23,7 @@ struct Entry {
   bool is_line = false;
 };
 
-/// The part with its lids and extensions, and the entry of the legend that each triangle belongs to.
+/// The part with its lids and run_outs, and the entry of the legend that each triangle belongs to.
 class NamedSurfaces {
  public:
   explicit NamedSurfaces(const JobSetup& setup)
@@ -38,11 +38,11 @@ class NamedSurfaces {
       for (std::size_t t = 0; t < region->set.size(); ++t)
         if (region->set[t]) owner_[t] = number;
     }
-    for (const GuideSurface& guide : setup.lids) add_surface("lid", guide);
-    for (const GuideSurface& guide : setup.extensions) add_surface("extension", guide);
-    for (const GuideSurface& guide : setup.guide_surfaces) add_surface("guide surface", guide);
-    for (const GuideSurface& guide : setup.guards)
-      if (!guide.mesh.triangles.empty()) add_surface("guard", guide);
+    for (const GuideMesh& guide : setup.lids) add_surface("lid", guide);
+    for (const GuideMesh& guide : setup.run_outs) add_surface("run-out", guide);
+    for (const GuideMesh& guide : setup.carriers) add_surface("carrier", guide);
+    for (const GuideMesh& guide : setup.keep_away)
+      if (!guide.mesh.triangles.empty()) add_surface("keep_away", guide);
     for (const NamedCurves& curves : setup.curves) {
       double all = 0;
       for (const Curve& curve : curves.curves) all += length(curve);
@@ -66,7 +66,7 @@ class NamedSurfaces {
     entries_.push_back({std::move(words), hex(kColours[entries_.size() % kColours.size()])});
     return static_cast<int>(entries_.size()) - 1;
   }
-  void add_surface(const char* kind, const GuideSurface& guide) {
+  void add_surface(const char* kind, const GuideMesh& guide) {
     append(mesh_, guide.mesh);
     owner_.resize(mesh_.triangles.size(), add(fmt::format("{} \"{}\"", kind, guide.name)));
   }
@@ -95,7 +95,7 @@ void draw_curves(Canvas& canvas, const PartView& above, const PartView& corner, 
 
 bool has_named(const JobSetup& setup) {
   return !setup.regions.empty() || !setup.boundaries.empty() || !setup.lids.empty() ||
-         !setup.extensions.empty() || !setup.guards.empty() || !setup.guide_surfaces.empty() ||
+         !setup.run_outs.empty() || !setup.keep_away.empty() || !setup.carriers.empty() ||
          !setup.curves.empty();
 }
 
@@ -104,7 +104,7 @@ void draw_named(const Inspection& inspection, const std::filesystem::path& file)
   const NamedSurfaces surfaces(setup);
   Canvas canvas(kWidth, kHeight);
   draw_title(canvas, inspection.title + ": what the job names",
-             "regions by colour, smaller ones over larger ones; lids, extensions and guide surfaces as such; "
+             "regions by colour, smaller ones over larger ones; lids, run_outs and carriers as such; "
              "curves and boundaries as lines");
   const PartView above(surfaces.mesh(), kFromAbove, 0, 90), corner(surfaces.mesh(), kFromCorner, 30, 35);
   for (const PartView* view : {&above, &corner})

@@ -1,4 +1,4 @@
-// The picture of what a job names: regions, boundaries, lids, extensions, guards.
+// The picture of what a job names: regions, boundaries, lids, run_outs, keep_away.
 #pragma once
 
 #include <filesystem>

@@ -225,8 +225,8 @@ std::string inspection_json(const Inspection& inspection) {
               {"bend_radius", rounded(setup.region_map.bend_radius_mm)},
               {"bend_radius_from_part", setup.region_map.bend_from_part},
               {"total_turn", setup.job.splitting.total_turn_deg},
-              {"crumb_area", rounded(setup.region_map.crumb_mm2)},
-              {"crumbs_joined", setup.region_map.crumbs}}},
+              {"scrap_area", rounded(setup.region_map.scrap_mm2)},
+              {"scraps_joined", setup.region_map.scraps}}},
             {"regions", regions_json(setup)},
             {"named_regions", detail::named_regions_json(setup)}};
   json["curves"] = Json::array();

@@ -3,7 +3,7 @@
 
 #include <fmt/format.h>
 
-#include "report/leftover_picture.h"
+#include "report/why_left_picture.h"
 #include "report/plot.h"
 #include "report/run_pictures.h"
 #include "yardpass/contact/tip_surface.h"
@@ -179,19 +179,19 @@ void draw_path(const Report& report, std::size_t index, const Shading& shading, 
 }
 
 /// Steps of the excess map: lighter is thinner, so the order survives in grey.
-struct ExcessStep {
+struct LeftStep {
   double up_to_mm;
   unsigned colour;
 };
-constexpr ExcessStep kSteps[] = {{0.005, 0xfdf6d8}, {0.01, 0xf3e3a2}, {0.02, 0xdccb7c},
+constexpr LeftStep kSteps[] = {{0.005, 0xfdf6d8}, {0.01, 0xf3e3a2}, {0.02, 0xdccb7c},
                                  {0.05, 0xa8c08a},  {0.1, 0x6eaf9c},  {0.2, 0x3f93a6},
                                  {0.5, 0x2f6fa0},   {1.0, 0x2d4a8a},  {1e9, 0x26234f}};
 constexpr unsigned kBelowPart = 0xe0457b, kNoPart = 0xd9dde2;
 
-Colour excess_colour(double excess) {
+Colour left_colour(double excess) {
   if (std::isnan(excess)) return hex(kNoPart);
   if (excess < -0.001) return hex(kBelowPart);
-  for (const ExcessStep& step : kSteps)
+  for (const LeftStep& step : kSteps)
     if (excess <= step.up_to_mm) return hex(step.colour);
   return hex(kSteps[std::size(kSteps) - 1].colour);
 }
@@ -218,14 +218,14 @@ void draw_colour_bar(Canvas& canvas, double top) {
   swatch(kNoPart, "no part here");
 }
 
-void draw_excess_map(const Report& report, const Box2& box, const std::filesystem::path& file) {
+void draw_left_map(const Report& report, const Box2& box, const std::filesystem::path& file) {
   Canvas canvas(kWidth, kHeight);
   draw_title(canvas, "Material left at the end",
              fmt::format("{}; simulated from the program as read back, cells of {:g} mm", report.job().title,
                          report.setup.cell_mm));
   const PlanView view(box, kPlot);
   const Stock& stock = report.judged.judgement.stock;
-  const ExcessMap& map = report.judged.excess;
+  const LeftMap& map = report.judged.left;
   const double cell = stock.cell_mm();
   canvas.paint(view.frame(), [&](const Vec2& p) {
     // The worst of the cells under the pixel, so that a thin mark does not fall between pixels.
@@ -239,13 +239,13 @@ void draw_excess_map(const Report& report, const Box2& box, const std::filesyste
     float low = 1e9f, high = std::numeric_limits<float>::quiet_NaN();
     for (int j = clamp_row(at.y() - half.y()); j <= clamp_row(at.y() + half.y()); ++j) {
       for (int i = clamp_column(at.x() - half.x()); i <= clamp_column(at.x() + half.x()); ++i) {
-        const float value = map.excess_mm[stock.index(i, j)];
+        const float value = map.left_mm[stock.index(i, j)];
         if (std::isnan(value)) continue;
         low = std::min(low, value);
         if (!(high >= value)) high = value;
       }
     }
-    return excess_colour(low < -0.001f ? low : high);
+    return left_colour(low < -0.001f ? low : high);
   });
   canvas.clip(view.frame());
   for (const OperationReport& operation : report.operations) {
@@ -303,21 +303,21 @@ void draw_paths(OutputSource& source) {
   }
 }
 
-void draw_excess(OutputSource& source) {
+void draw_how_much_is_left(OutputSource& source) {
   source.pictures.push_back({"excess.png", "Material left on the part at the end"});
-  draw_excess_map(source.report, plan_of_block(source.report), source.folder / "excess.png");
+  draw_left_map(source.report, plan_of_block(source.report), source.folder / "excess.png");
 }
 
 void draw_left(OutputSource& source) {
   source.pictures.push_back({"left.png", "Why material is left"});
-  draw_leftover(source.report, plan_of_block(source.report), source.folder / "left.png");
+  draw_why_left(source.report, plan_of_block(source.report), source.folder / "left.png");
 }
 
 }  // namespace detail
 
 std::vector<Picture> draw_pictures(const Report& report, const std::filesystem::path& folder) {
   OutputSource source{report, {}, false, folder};
-  for (const auto draw : {detail::draw_paths, detail::draw_excess, detail::draw_left}) draw(source);
+  for (const auto draw : {detail::draw_paths, detail::draw_how_much_is_left, detail::draw_left}) draw(source);
   return std::move(source.pictures);
 }
 

@@ -53,24 +53,24 @@ std::vector<OperationReport> entries_of(const Job& job, const std::vector<Settle
 }
 
 /// Ridges are what was cut: what is left on purpose or out of reach is none.
-ExcessMap without_what_is_meant(const JudgedProgram& judged) {
-  ExcessMap cut = judged.excess;
-  for (std::size_t i = 0; i < cut.excess_mm.size(); ++i)
-    if (judged.leftover.why[i] == LeftBecause::on_purpose ||
-        judged.leftover.why[i] == LeftBecause::out_of_reach)
-      cut.excess_mm[i] = std::numeric_limits<float>::quiet_NaN();
+LeftMap without_what_is_meant(const JudgedProgram& judged) {
+  LeftMap cut = judged.left;
+  for (std::size_t i = 0; i < cut.left_mm.size(); ++i)
+    if (judged.why_left.why[i] == LeftBecause::on_purpose ||
+        judged.why_left.why[i] == LeftBecause::out_of_reach)
+      cut.left_mm[i] = std::numeric_limits<float>::quiet_NaN();
   return cut;
 }
 
 void add_operations(Report& report) {
   const JudgedProgram& judged = report.judged;
-  const ExcessMap cut = without_what_is_meant(judged);
+  const LeftMap cut = without_what_is_meant(judged);
   report.operations = entries_of(report.job(), report.settled, judged.program);
   for (OperationReport& entry : report.operations) {
     if (entry.has_moves()) {
       const auto k = static_cast<std::size_t>(entry.in_program);
       entry.judged = judged.judgement.operations[k];
-      entry.excess_after = judged.after_operation[k];
+      entry.left_after = judged.after_operation[k];
       for (const Tool& tool : report.job().tools)
         if (tool.number == entry.judged.tool) entry.tool = &tool;
     } else {
@@ -81,7 +81,7 @@ void add_operations(Report& report) {
     if (report.run && entry.settled)
       entry.planned = &report.run->planned[static_cast<std::size_t>(entry.settled - report.settled.data())];
     const Region area = area_of(report.setup, report.settled, entry.number);
-    entry.excess = statistics(judged.excess, judged.judgement.stock, area);
+    entry.excess = statistics(judged.left, judged.judgement.stock, area);
     entry.measured_scallop_mm = statistics(cut, judged.judgement.stock, area).p99_mm -
                                 (entry.settled ? entry.settled->values.allowance.greatest_mm() : 0);
   }
@@ -220,14 +220,14 @@ std::string verdict_words(const Report& report) {
 }
 
 std::string left_words(const Report& report) {
-  const Leftover& left = report.judged.leftover;
+  const WhyLeft& left = report.judged.why_left;
   std::string words = fmt::format(
       "thicker than {:g} mm: {:.1f} mm2 missed, {:.1f} mm2 out of reach of the tools used, {:.1f} mm2 on "
       "purpose",
       left.limit_mm, left.missed_mm2, left.out_of_reach_mm2, left.on_purpose_mm2);
   if (!left.thickest.empty() && left.thickest[0].why != LeftBecause::on_purpose)
     words += fmt::format("; thickest {}: {:.3f} mm at X {:.2f} Y {:.2f} Z {:.2f}",
-                         name_of(left.thickest[0].why), left.thickest[0].excess_mm, left.thickest[0].at.x(),
+                         name_of(left.thickest[0].why), left.thickest[0].left_mm, left.thickest[0].at.x(),
                          left.thickest[0].at.y(), left.thickest[0].at.z());
   return words;
 }

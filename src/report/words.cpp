@@ -63,7 +63,7 @@ std::string in_words(const Finding& finding) {
                                  finding.depth_mm, finding.at.x(), finding.at.y(), finding.at.z());
   if (finding.moves > 1)
     text += fmt::format(" ({} moves, deepest in line {})", finding.moves, finding.worst_line);
-  if (!finding.guard.empty()) text += fmt::format(", guard \"{}\"", one_line(finding.guard));
+  if (!finding.keep_away.empty()) text += fmt::format(", keep_away \"{}\"", one_line(finding.keep_away));
   if (!finding.accepted_because.empty())
     text += fmt::format(", accepted: {}", one_line(finding.accepted_because));
   return text;

@@ -12,24 +12,24 @@ constexpr double kDrawn = 0.005;  // sagitta of arcs written as lines
 
 /// Guards as the judge takes them: regions for the operations that name them; other meshes for all, with
 /// their clearance for those that name them.
-std::vector<JudgedGuard> judged_guards(const JobSetup& setup, const std::vector<Settled>& operations) {
-  std::vector<JudgedGuard> result;
-  for (const GuideSurface& guard : setup.guards) {
+std::vector<JudgedKeepAway> judged_keep_away(const JobSetup& setup, const std::vector<Settled>& operations) {
+  std::vector<JudgedKeepAway> result;
+  for (const GuideMesh& keep_away : setup.keep_away) {
     std::vector<std::int32_t> named_by;
     for (const Settled& settled : operations) {
-      const std::vector<std::string>& named = settled.values.guides.guards;
-      if (std::find(named.begin(), named.end(), guard.name) != named.end())
+      const std::vector<std::string>& named = settled.values.guides.keep_away;
+      if (std::find(named.begin(), named.end(), keep_away.name) != named.end())
         named_by.push_back(settled.number);
     }
-    Mesh mesh = guard.mesh;
+    Mesh mesh = keep_away.mesh;
     if (mesh.triangles.empty()) {
       mesh.points = setup.part->mesh().points;
-      for (std::size_t t = 0; t < guard.triangles.size(); ++t)
-        if (guard.triangles[t]) mesh.triangles.push_back(setup.part->mesh().triangles[t]);
+      for (std::size_t t = 0; t < keep_away.triangles.size(); ++t)
+        if (keep_away.triangles[t]) mesh.triangles.push_back(setup.part->mesh().triangles[t]);
     }
     const auto part = make_contact_part(std::move(mesh));
-    if (!guard.mesh.triangles.empty()) result.push_back({guard.name, part, 0, {}});
-    if (!named_by.empty()) result.push_back({guard.name, part, guard.clearance_mm, named_by});
+    if (!keep_away.mesh.triangles.empty()) result.push_back({keep_away.name, part, 0, {}});
+    if (!named_by.empty()) result.push_back({keep_away.name, part, keep_away.clearance_mm, named_by});
   }
   return result;
 }
@@ -40,7 +40,7 @@ JudgeOptions judge_options(const JobSetup& setup, const std::vector<Settled>& op
   options.travel = setup.job.travel;
   options.accepted = setup.job.accepted;
   options.machine = setup.job.machine;
-  options.guards = judged_guards(setup, operations);
+  options.keep_away = judged_keep_away(setup, operations);
   for (const Settled& settled : operations)
     if (settled.values.intended_depth_mm > 0)
       options.intended.push_back({settled.number, settled.values.intended_depth_mm, settled.place()});
@@ -54,7 +54,7 @@ std::vector<LeftByOperation> wanted_of(const JobSetup& setup, const std::vector<
     LeftByOperation wanted{
         settled.works_in, {}, std::max(0.0, settled.values.allowance.greatest_mm()), &settled.tool};
     const std::vector<std::string>& lids = settled.values.guides.lids;
-    for (const GuideSurface& lid : setup.lids)
+    for (const GuideMesh& lid : setup.lids)
       if (std::find(lids.begin(), lids.end(), lid.name) != lids.end())
         wanted.lids = unite(wanted.lids, silhouette(lid.mesh));
     result.push_back(std::move(wanted));
@@ -68,8 +68,8 @@ JudgedProgram judge_program(Program program, const JobSetup& setup, const std::v
                             const StageProgress& progress, std::int32_t up_to_line) {
   JudgeOptions options = judge_options(setup, operations);
   options.up_to_line = up_to_line;
-  RunningExcess running(*setup.part, 5.0);
-  std::vector<ExcessStatistics> after(program.operations.size());
+  RunningLeft running(*setup.part, 5.0);
+  std::vector<LeftStatistics> after(program.operations.size());
   options.after_operation = [&](std::int32_t operation, const Stock& stock) {
     const auto k = static_cast<std::size_t>(operation);
     after[k] = statistics(running.update(stock, detail::stage(progress, "measure what is left")), stock,
@@ -78,9 +78,9 @@ JudgedProgram judge_program(Program program, const JobSetup& setup, const std::v
   Judgement judgement = judge(program, setup.part, setup.job.tools, setup.new_stock(), options,
                               detail::stage(progress, "judge the program"));
   running.update(judgement.stock);
-  ExcessMap excess = running.take();
-  Leftover leftover =
-      explain_leftover(judgement.stock, excess, setup.part, wanted_of(setup, operations), judgement.last_cut,
+  LeftMap excess = running.take();
+  WhyLeft leftover =
+      explain_left(judgement.stock, excess, setup.part, wanted_of(setup, operations), judgement.last_cut,
                        setup.job.thicker_than_mm, detail::stage(progress, "explain what is left"));
   return {std::move(program),  std::move(judgement), std::move(excess),
           std::move(leftover), std::move(after),     up_to_line};

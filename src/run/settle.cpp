@@ -83,7 +83,7 @@ Settled settle_one(const JobSetup& setup, const OperationJob& operation, Mistake
   keys_of(settled.values, settled.tool, keys);
   reader.finish();
   settled.usual = settled.values.pattern->usual(settled.tool);
-  settled.in_force = keys.take_values();
+  settled.told = keys.take_values();
   settled.notes = keys.take_notes();
   const Limits& limits = settled.values.limits;
   settled.drawn = limits.keep_inside.given();
@@ -91,19 +91,19 @@ Settled settle_one(const JobSetup& setup, const OperationJob& operation, Mistake
   check_meets(setup, settled, reader);
   if (limits.keep_out.given()) settled.works_in = subtract(settled.works_in, limits.keep_out.area);
   if (!settled.drawn)
-    settled.in_force.insert(
-        settled.in_force.begin(),
+    settled.told.insert(
+        settled.told.begin(),
         {"keep_inside", words_of("the part's rectangle in plan"), "default: no boundary is given"});
   if (settled.usual.at_levels)
-    for (ValueInForce& value : settled.in_force) {
+    for (SettledValue& value : settled.told) {
       if (value.key == "top" && !limits.top_z) {
         value.value = length_of(setup.block.max().z());
         value.source = "default: the top of the stock";
       }
       if (value.key == "bottom" && !limits.bottom_z) value.source = "default: down to the lowest place";
     }
-  settled.values.links.clearance_z = setup.clearance_z;
-  settled.in_force.push_back({"clearance plane", number_of(setup.clearance_z, Unit::mm),
+  settled.values.links.plane_z = setup.plane_z;
+  settled.told.push_back({"clearance plane", number_of(setup.plane_z, Unit::mm),
                               fmt::format("in Z, {:g} mm above stock and part", setup.job.clearance_mm)});
   compare_with_mesh(setup, settled);
   return settled;
@@ -117,7 +117,7 @@ Bounds Settled::bounds() const {
   bounds.rule = values.limits.rule;
   bounds.exceptions = values.limits.exceptions;
   bounds.drawn = drawn;
-  bounds.avoid_climbs = values.limits.avoid_climbs;
+  bounds.avoid_riding_up = values.limits.avoid_riding_up;
   bounds.top_z = values.limits.top_z.value_or(bounds.top_z);
   bounds.bottom_z = values.limits.bottom_z.value_or(bounds.bottom_z);
   bounds.at_levels = usual.at_levels;
@@ -128,7 +128,7 @@ Region Settled::place() const {
   if (!drawn && !values.limits.keep_out.given()) return {};
   const LimitRule& rule = values.limits.rule;
   double reach = rule.margin_mm + 0.01;  // on the boundary itself is inside
-  if (rule.by == LimitBy::near_rim || rule.by == LimitBy::touch) reach += profile_of(tool).radius();
+  if (rule.by == LimitBy::near_rim || rule.by == LimitBy::contact) reach += profile_of(tool).radius();
   return offset(works_in, reach);
 }
 

@@ -1,4 +1,4 @@
-// The part as operations plan on it: with their lids, extensions, guide surfaces and guards.
+// The part as operations plan on it: with their lids, run_outs, carriers and keep_away.
 #pragma once
 
 #include "yardpass/contact/tip_surface.h"
@@ -7,11 +7,11 @@
 
 namespace yardpass::detail {
 
-/// Groups of its triangles: 0 for the part and what guides, then one for each guard.
+/// Groups of its triangles: 0 for the part and what guides, then one for each keep_away.
 struct GuidedPart {
   std::shared_ptr<const ContactPart> part;
-  std::vector<double> clearances_mm;  ///< of the guards
-  /// What guards want beyond the allowance of the options (before the reserve for rounding).
+  std::vector<double> clearances_mm;  ///< of the keep_away
+  /// What keep_away want beyond the allowance of the options (before the reserve for rounding).
   void keep_away(TipSurfaceOptions& options) const;
 };
 

@@ -7,7 +7,7 @@
 #include "job/table_reader.h"
 #include "setup/guided_parts.h"
 #include "setup/parts_of_setup.h"
-#include "yardpass/curve/guide_surfaces.h"
+#include "yardpass/curve/carriers.h"
 
 namespace yardpass::detail {
 
@@ -24,8 +24,8 @@ Polyline2 in_plan(const Rim& rim) {
   return loop;
 }
 
-GuideSurface make_lid(const JobSetup& setup, const LidJob& said, const Mesh& mesh, const Joints& joints) {
-  GuideSurface lid{said.name, {}, {}, 0};
+GuideMesh make_lid(const JobSetup& setup, const LidJob& said, const Mesh& mesh, const Joints& joints) {
+  GuideMesh lid{said.name, {}, {}, 0};
   const auto smooth = [&](const std::string& region, const Region& area) {
     // Fine enough to follow the surface around, coarse enough to be quick: a fortieth of the opening.
     const double spacing = said.spacing_mm.value_or(std::max(0.05, area.box().diagonal().norm() / 40));
@@ -52,15 +52,15 @@ const Curve& only_curve(const JobSetup& setup, const std::string& name) {
   const std::vector<Curve>& curves = curves_named(setup, name);
   if (curves.size() != 1)
     throw Error(
-        fmt::format("the curve \"{}\" has {} pieces; a guide surface needs one (see \"keep\" and \"join\" "
+        fmt::format("the curve \"{}\" has {} pieces; a carrier needs one (see \"keep\" and \"join\" "
                     "among its edits)",
                     name, curves.size()));
   return curves.front();
 }
 
-GuideSurface make_guide_surface(const JobSetup& setup, const GuideSurfaceJob& said, const Mesh& mesh,
+GuideMesh make_carrier(const JobSetup& setup, const CarrierJob& said, const Mesh& mesh,
                                 const Joints& joints) {
-  GuideSurface surface{said.name, {}, {}, 0};
+  GuideMesh surface{said.name, {}, {}, 0};
   if (!said.between.empty())
     surface.mesh = ruled_face(only_curve(setup, said.between[0]), only_curve(setup, said.between[1]));
   else if (!said.section.empty())
@@ -72,20 +72,20 @@ GuideSurface make_guide_surface(const JobSetup& setup, const GuideSurfaceJob& sa
   return surface;
 }
 
-GuideSurface make_guard(const JobSetup& setup, const GuardJob& said) {
-  GuideSurface guard{said.name, {}, {}, said.clearance_mm};
+GuideMesh make_keep_away(const JobSetup& setup, const KeepAwayJob& said) {
+  GuideMesh keep_away{said.name, {}, {}, said.clearance_mm};
   if (said.region.empty())
-    guard.mesh = read_mesh(said.mesh).mesh;
+    keep_away.mesh = read_mesh(said.mesh).mesh;
   else
-    guard.triangles = region_named(setup, said.region).set;
-  return guard;
+    keep_away.triangles = region_named(setup, said.region).set;
+  return keep_away;
 }
 
 }  // namespace
 
 void make_guides(JobSetup& setup, const Mesh& mesh, const Joints& joints) {
   Mistakes mistakes(setup.job.file.string());
-  const auto make = [&](const char* kind, const auto& said, std::vector<GuideSurface>& list,
+  const auto make = [&](const char* kind, const auto& said, std::vector<GuideMesh>& list,
                         const auto& maker) {
     try {
       list.push_back(maker());
@@ -95,19 +95,19 @@ void make_guides(JobSetup& setup, const Mesh& mesh, const Joints& joints) {
   };
   for (const LidJob& said : setup.job.lids)
     make("lid", said, setup.lids, [&] { return make_lid(setup, said, mesh, joints); });
-  for (const ExtensionJob& said : setup.job.extensions)
-    make("extension", said, setup.extensions, [&] {
+  for (const RunOutJob& said : setup.job.run_outs)
+    make("run-out", said, setup.run_outs, [&] {
       Mesh strip =
-          extension_of(mesh, joints, region_named(setup, said.edge_of).set, said.length_mm, said.curved);
+          run_out_of(mesh, joints, region_named(setup, said.edge_of).set, said.length_mm, said.curved);
       if (strip.triangles.empty())
         throw Error(fmt::format("the region \"{}\" has no outer edge", said.edge_of));
-      return GuideSurface{said.name, std::move(strip), {}, 0};
+      return GuideMesh{said.name, std::move(strip), {}, 0};
     });
-  for (const GuideSurfaceJob& said : setup.job.guide_surfaces)
-    make("guide surface", said, setup.guide_surfaces,
-         [&] { return make_guide_surface(setup, said, mesh, joints); });
-  for (const GuardJob& said : setup.job.guards)
-    make("guard", said, setup.guards, [&] { return make_guard(setup, said); });
+  for (const CarrierJob& said : setup.job.carriers)
+    make("carrier", said, setup.carriers,
+         [&] { return make_carrier(setup, said, mesh, joints); });
+  for (const KeepAwayJob& said : setup.job.keep_away)
+    make("keep_away", said, setup.keep_away, [&] { return make_keep_away(setup, said); });
   mistakes.raise();
 }
 
@@ -115,25 +115,25 @@ namespace {
 
 GuidedPart guided_part(const JobSetup& setup, const Guides& guides, const Progress& progress) {
   if (guides.none()) return {setup.part, {}};
-  const auto named = [](const std::vector<GuideSurface>& list,
-                        const std::string& name) -> const GuideSurface& {
-    return *std::find_if(list.begin(), list.end(), [&](const GuideSurface& g) { return g.name == name; });
+  const auto named = [](const std::vector<GuideMesh>& list,
+                        const std::string& name) -> const GuideMesh& {
+    return *std::find_if(list.begin(), list.end(), [&](const GuideMesh& g) { return g.name == name; });
   };
   Mesh mesh = setup.part->mesh();
   std::vector<std::uint8_t> groups(mesh.triangles.size(), 0);
   for (const std::string& name : guides.lids) append(mesh, named(setup.lids, name).mesh);
-  for (const std::string& name : guides.extensions) append(mesh, named(setup.extensions, name).mesh);
-  for (const std::string& name : guides.guide_surfaces) append(mesh, named(setup.guide_surfaces, name).mesh);
+  for (const std::string& name : guides.run_outs) append(mesh, named(setup.run_outs, name).mesh);
+  for (const std::string& name : guides.carriers) append(mesh, named(setup.carriers, name).mesh);
   groups.resize(mesh.triangles.size(), 0);
   GuidedPart result;
-  for (const std::string& name : guides.guards) {
-    const GuideSurface& guard = named(setup.guards, name);
-    result.clearances_mm.push_back(guard.clearance_mm);
+  for (const std::string& name : guides.keep_away) {
+    const GuideMesh& keep_away = named(setup.keep_away, name);
+    result.clearances_mm.push_back(keep_away.clearance_mm);
     const std::size_t group = result.clearances_mm.size();
-    if (group == 255) throw Error("an operation can have at most 254 guards");
-    for (std::size_t t = 0; t < guard.triangles.size(); ++t)
-      if (guard.triangles[t]) groups[t] = static_cast<std::uint8_t>(group);
-    append(mesh, guard.mesh);
+    if (group == 255) throw Error("an operation can have at most 254 keep_away");
+    for (std::size_t t = 0; t < keep_away.triangles.size(); ++t)
+      if (keep_away.triangles[t]) groups[t] = static_cast<std::uint8_t>(group);
+    append(mesh, keep_away.mesh);
     groups.resize(mesh.triangles.size(), static_cast<std::uint8_t>(group));
   }
   result.part = make_contact_part(std::move(mesh), progress, std::move(groups));

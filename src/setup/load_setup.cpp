@@ -53,10 +53,10 @@ JobSetup load_setup(const Job& job, const StageProgress& progress) {
   detail::make_stock(setup);
   detail::find_boundaries(setup);
   double highest = setup.block.max().z();
-  for (const auto* list : {&setup.lids, &setup.extensions, &setup.guide_surfaces, &setup.guards})
-    for (const GuideSurface& guide : *list)
+  for (const auto* list : {&setup.lids, &setup.run_outs, &setup.carriers, &setup.keep_away})
+    for (const GuideMesh& guide : *list)
       if (!guide.mesh.triangles.empty()) highest = std::max(highest, guide.mesh.box().max().z());
-  setup.clearance_z = highest + job.clearance_mm;
+  setup.plane_z = highest + job.clearance_mm;
   return setup;
 }
 

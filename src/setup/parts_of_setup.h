@@ -25,7 +25,7 @@ const std::vector<Curve>& curves_named(const JobSetup& setup, const std::string&
 /// Finds the boundaries of the job (after regions and the part are there).
 void find_boundaries(JobSetup& setup);
 
-/// Makes the lids, extensions and guards of the job.
+/// Makes the lids, run_outs and keep_away of the job.
 void make_guides(JobSetup& setup, const Mesh& mesh, const Joints& joints);
 
 /// Throws Error, without a place, if it cannot be measured on this part.

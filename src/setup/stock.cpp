@@ -6,7 +6,7 @@
 #include "yardpass/contact/tip_surface.h"
 #include "yardpass/part/write_stl.h"
 #include "yardpass/stock/stock_shapes.h"
-#include "yardpass/verify/excess.h"
+#include "yardpass/verify/left.h"
 
 namespace yardpass::detail {
 

@@ -7,28 +7,6 @@
 
 namespace yardpass {
 
-const char* name_of(Shape shape) {
-  switch (shape) {
-    case Shape::ball:
-      return "ball";
-    case Shape::flat:
-      return "flat";
-    case Shape::bull:
-      return "bull";
-    case Shape::taper:
-      return "taper";
-    case Shape::chamfer:
-      return "chamfer";
-    case Shape::profile:
-      return "profile";
-    case Shape::lollipop:
-      return "lollipop";
-    case Shape::tslot:
-      return "tslot";
-  }
-  return "";
-}
-
 Profile profile_of(const Tool& tool) {
   switch (tool.shape) {
     case Shape::ball:
@@ -85,30 +63,6 @@ void require_feeds(const Tool& tool) {
 void require_number_and_spindle(const Tool& tool) {
   if (!(tool.number > 0)) fail(tool, "number", "the T word of the tool change, above 0");
   if (!(tool.spindle_rpm >= 0.5)) fail(tool, "spindle", "turns a minute");
-}
-
-Tool completed(Tool tool) {
-  if (const std::vector<ToolLack> missing = lacks(tool); !missing.empty())
-    fail(tool, missing.front().key, missing.front().what);
-  const auto fill = [](double& value, double otherwise) {
-    if (value <= 0) value = otherwise;
-  };
-  fill(tool.plunge_feed_mm_min, tool.feed_mm_min / 3);
-  fill(tool.ramp_feed_mm_min, tool.feed_mm_min / 2);
-  fill(tool.link_feed_mm_min, tool.feed_mm_min);
-  fill(tool.shank_diameter_mm, tool.diameter_mm);
-  fill(tool.stickout_mm, std::max(4 * tool.diameter_mm, tool.flute_length_mm));
-  if (tool.undercuts()) {
-    const double radius = tool.diameter_mm / 2;
-    fill(tool.neck_diameter_mm, radius);
-    const double neck = std::min(tool.neck_diameter_mm / 2, radius);
-    fill(tool.flute_length_mm, tool.shape == Shape::lollipop
-                                   ? radius + std::sqrt(radius * radius - neck * neck)
-                                   : tool.diameter_mm / 4);
-    fill(tool.neck_length_mm, std::max(0.0, tool.stickout_mm - tool.flute_length_mm));
-  }
-  fill(tool.flute_length_mm, std::min(2 * tool.diameter_mm, tool.stickout_mm));
-  return tool;
 }
 
 }  // namespace yardpass

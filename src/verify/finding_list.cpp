@@ -7,7 +7,7 @@ namespace yardpass::detail {
 void FindingList::add(const Trouble& trouble) {
   constexpr std::size_t same_trouble = 50;
   const ProgramMove& m = program_.moves[trouble.move];
-  Last& last = last_[{trouble.kind, trouble.guard}];
+  Last& last = last_[{trouble.kind, trouble.keep_away}];
   if (last.finding >= 0 && trouble.move - last.move <= same_trouble) {
     Finding& known = findings_[static_cast<std::size_t>(last.finding)];
     if (known.operation == m.operation) {
@@ -20,7 +20,7 @@ void FindingList::add(const Trouble& trouble) {
   }
   last = {static_cast<std::ptrdiff_t>(findings_.size()), trouble.move};
   findings_.push_back(
-      {trouble.kind, m.operation, m.line, m.line, 1, trouble.at, trouble.depth_mm, trouble.guard});
+      {trouble.kind, m.operation, m.line, m.line, 1, trouble.at, trouble.depth_mm, trouble.keep_away});
 }
 
 std::vector<Finding> FindingList::take(const std::vector<AcceptedFinding>& accepted) {

@@ -14,7 +14,7 @@ struct Trouble {
   std::size_t move;
   double depth_mm;
   Vec3 at;
-  std::string guard = {};
+  std::string keep_away = {};
 };
 
 /// Makes findings of troubles that come in the order of the moves: those of one kind and operation that are

@@ -18,7 +18,7 @@ std::ostream& operator<<(std::ostream& out, const Judgement& judgement) {
         << " mm rapid, least clearance " << operation.least_clearance_mm << " mm\n";
   for (const Finding& finding : judgement.findings) {
     out << "line " << finding.line << ": " << name_of(finding.kind);
-    if (!finding.guard.empty()) out << " \"" << finding.guard << '"';
+    if (!finding.keep_away.empty()) out << " \"" << finding.keep_away << '"';
     out << ", " << finding.depth_mm << " mm at X " << finding.at.x() << " Y " << finding.at.y() << " Z "
         << finding.at.z();
     if (finding.moves > 1) out << " (" << finding.moves << " moves)";

@@ -49,9 +49,9 @@ class Way {
   double beside_ = 0;
 };
 
-/// A guard as each tool meets it.
-struct GuardProof {
-  const JudgedGuard* guard;
+/// A keep_away as each tool meets it.
+struct KeepAwayProof {
+  const JudgedKeepAway* keep_away;
   std::vector<AssemblySurface> assemblies;
 };
 
@@ -61,9 +61,9 @@ class PartProver {
              const std::vector<Tool>& tools, const JudgeOptions& options)
       : program_(program), options_(options), tool_of_(tool_of_moves(program, tools)) {
     for (const Tool& tool : tools) assemblies_.emplace_back(part, tool);
-    for (const JudgedGuard& guard : options.guards) {
-      guards_.push_back({&guard, {}});
-      for (const Tool& tool : tools) guards_.back().assemblies.emplace_back(guard.part, tool);
+    for (const JudgedKeepAway& keep_away : options.keep_away) {
+      keep_away_.push_back({&keep_away, {}});
+      for (const Tool& tool : tools) keep_away_.back().assemblies.emplace_back(keep_away.part, tool);
     }
     for (const ProgramOperation& operation : program.operations) {
       const IntendedCut* found = nullptr;
@@ -110,7 +110,7 @@ class PartProver {
     }
     if (shank > 0) proof.troubles.push_back({FindingKind::shank_into_part, i, shank, move.to});
     if (holder > 0) proof.troubles.push_back({FindingKind::holder_into_part, i, holder, move.to});
-    for (const GuardProof& guard : guards_) prove_guard(i, way, guard, proof);
+    for (const KeepAwayProof& keep_away : keep_away_) prove_keep_away(i, way, keep_away, proof);
     prove_travel(i, way, proof);
   }
 
@@ -146,17 +146,17 @@ class PartProver {
     return from == to || covered > 1 - 1e-9;
   }
 
-  void prove_guard(std::size_t i, const Way& way, const GuardProof& proof_of, PartProof& proof) const {
+  void prove_keep_away(std::size_t i, const Way& way, const KeepAwayProof& proof_of, PartProof& proof) const {
     const ProgramMove& move = program_.moves[i];
-    const auto& meant = proof_of.guard->operations;
+    const auto& meant = proof_of.keep_away->operations;
     if (!meant.empty() && std::find(meant.begin(), meant.end(), program_.number_of(move)) == meant.end())
       return;
-    const double clearance = proof_of.guard->clearance_mm;
+    const double clearance = proof_of.keep_away->clearance_mm;
     double missing = 0;
     for (const AssemblySurface::Body& body : proof_of.assemblies[tool_of_[i]].bodies())
       missing = std::max(missing, clearance - way.room(body.surface, body.above_tip_mm, clearance));
     if (missing > options_.limit_mm)
-      proof.troubles.push_back({FindingKind::guard_too_near, i, missing, move.to, proof_of.guard->name});
+      proof.troubles.push_back({FindingKind::too_near, i, missing, move.to, proof_of.keep_away->name});
   }
 
   void prove_travel(std::size_t i, const Way& way, PartProof& proof) const {
@@ -174,7 +174,7 @@ class PartProver {
   const JudgeOptions& options_;
   std::vector<std::size_t> tool_of_;
   std::vector<AssemblySurface> assemblies_;
-  std::vector<GuardProof> guards_;
+  std::vector<KeepAwayProof> keep_away_;
   std::vector<const IntendedCut*> intended_;  // of each operation; null for none
 };
 

@@ -1,4 +1,4 @@
-// The proof of every move against the part and against guards.
+// The proof of every move against the part and against keep_away.
 #pragma once
 
 #include "verify/finding_list.h"

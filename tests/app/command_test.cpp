@@ -129,8 +129,8 @@ TEST_F(Command, RunWritesAWholeFolderAndCheckAgrees) {
     EXPECT_NEAR(time["cut"].get<double>() + time["entry"].get<double>() + time["link"].get<double>(),
                 time["feed"].get<double>(), 0.01);
   }
-  EXPECT_GT(json["operations"][0]["excess_after"]["median"], 0.2) << "roughing leaves its allowance";
-  EXPECT_LT(json["operations"][0]["excess"]["mean"], json["operations"][0]["excess_after"]["mean"])
+  EXPECT_GT(json["operations"][0]["left_after"]["median"], 0.2) << "roughing leaves its allowance";
+  EXPECT_LT(json["operations"][0]["excess"]["mean"], json["operations"][0]["left_after"]["mean"])
       << "finishing takes it in the end";
   EXPECT_HAS(run("check result/program.nc --job job.toml --up-to-operation rough").out,
              "verdict: clean, but only up to");

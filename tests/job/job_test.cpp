@@ -146,7 +146,7 @@ TEST_F(JobFile, RunsAndTellsWhereValuesComeFrom) {
   EXPECT_TRUE(result.judged.judgement.clean());
   ASSERT_EQ(result.operations.size(), 1u);
   const auto source = [&](const std::string& key) {
-    for (const ValueInForce& value : result.operations[0].in_force)
+    for (const SettledValue& value : result.operations[0].told)
       if (value.key == key) return value.source;
     return std::string("not told");
   };
@@ -155,7 +155,7 @@ TEST_F(JobFile, RunsAndTellsWhereValuesComeFrom) {
   EXPECT_EQ(source("allowance"), "default: finish to size");
   EXPECT_EQ(source("tolerance"), "default: 0.01 mm");
   EXPECT_NE(result.posted.text.find("G55"), std::string::npos);
-  EXPECT_EQ(result.setup.clearance_z, 8.5);
+  EXPECT_EQ(result.setup.plane_z, 8.5);
 }
 
 TEST_F(JobFile, ABoundaryBesidePartAndStockIsRefusedBeforePlanning) {

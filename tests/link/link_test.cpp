@@ -18,14 +18,14 @@ class LinkBowl : public ::testing::Test {
   Tool flat_ = testing::flat_tool(6), ball_ = testing::ball_tool(6);
   Region area_ = rectangle(Box2(Vec2(-24, -24), Vec2(24, 24)));
   Stock block_{Box3(Vec3(-30, -30, -20), Vec3(30, 30, 2)), 0.2};
-  LinkOptions options_{.clearance_z = 8, .link_distance_mm = 6};
+  LinkOptions options_{.plane_z = 8, .link_distance_mm = 6};
 
   /// What every toolpath must keep: rapids in air, all moves off the part, ramps no steeper than asked, no
   /// plunge into solid.
   void expect_sound(const Toolpath& path, const TipSurface& surface, Stock stock, double deepest_plunge) {
     const Profile cutter[] = {surface.cutter()};
     Vec3 at = path.start;
-    EXPECT_EQ(at.z(), options_.clearance_z);
+    EXPECT_EQ(at.z(), options_.plane_z);
     const double steepest = std::tan(options_.ramp_angle_deg * std::numbers::pi / 180);
     for (const Move& move : path.moves) {
       ASSERT_GE(room_around(surface, at, move.to, 0.0), -1e-8);
@@ -40,7 +40,7 @@ class LinkBowl : public ::testing::Test {
       EXPECT_EQ(move.feed_mm_min > 0, move.kind != MoveKind::rapid);
       at = move.to;
     }
-    EXPECT_EQ(at.z(), options_.clearance_z);
+    EXPECT_EQ(at.z(), options_.plane_z);
   }
 };
 
@@ -100,7 +100,7 @@ TEST_F(LinkBowl, RapidTurnsIntoFeedAboveTheMaterialAsItThenIs) {
 
 TEST_F(LinkBowl, RefusesALowClearancePlane) {
   const ToolSurface surface(part_, ball_);
-  options_.clearance_z = 2;
+  options_.plane_z = 2;
   EXPECT_THROW((void)link_cuts({}, surface, block_, options_), Error);
 }
 
@@ -141,11 +141,11 @@ TEST_F(LinkBowl, WhatCannotBeLinkedIsRefusedAndNothingIsHalfCarved) {
   } catch (const Error& error) {
     EXPECT_STREQ(error.what(), "tool \"ball\": \"feed\" is missing; mm/min");
   }
-  for (const LinkOptions& wrong : {LinkOptions{.clearance_z = 8, .approach_mm = 0},
-                                   LinkOptions{.clearance_z = 8, .link_distance_mm = -1},
-                                   LinkOptions{.clearance_z = 8, .ramp_angle_deg = 0},
-                                   LinkOptions{.clearance_z = 8, .ramp_angle_deg = 50},
-                                   LinkOptions{.clearance_z = 8, .tolerance_mm = 0}})
+  for (const LinkOptions& wrong : {LinkOptions{.plane_z = 8, .feed_height_mm = 0},
+                                   LinkOptions{.plane_z = 8, .link_distance_mm = -1},
+                                   LinkOptions{.plane_z = 8, .ramp_angle_deg = 0},
+                                   LinkOptions{.plane_z = 8, .ramp_angle_deg = 50},
+                                   LinkOptions{.plane_z = 8, .tolerance_mm = 0}})
     EXPECT_THROW((void)link_cuts(plan, surface, block_, wrong), Error);
   const double before = block_.volume_mm3();
   EXPECT_THROW((void)link_cuts(plan, surface, block_, options_, [](double) { return false; }), Stopped);

@@ -145,15 +145,15 @@ TEST(Regions, EveryTriangleOnceAndAreasAddUp) {
     }
 }
 
-TEST(Regions, CrumbsJoinANeighbourAndAreCounted) {
+TEST(Regions, ScrapsJoinANeighbourAndAreCounted) {
   // A plate with a bump of one facet: eight steep facets around a point.
   Mesh mesh =
       testing::sheet(kPlate, 60, 40, [](double x, double y) { return x == 30 && y == 20 ? 2.0 : 0.0; });
-  const RegionMap kept = regions_of(mesh, {.crumb_mm2 = 0.0});
+  const RegionMap kept = regions_of(mesh, {.scrap_mm2 = 0.0});
   EXPECT_GT(kept.regions.size(), 1u);
-  const RegionMap merged = regions_of(mesh, {.crumb_mm2 = 5.0});
+  const RegionMap merged = regions_of(mesh, {.scrap_mm2 = 5.0});
   EXPECT_EQ(merged.regions.size(), 1u);
-  EXPECT_EQ(merged.crumbs, static_cast<std::int64_t>(kept.regions.size()) - 1);
+  EXPECT_EQ(merged.scraps, static_cast<std::int64_t>(kept.regions.size()) - 1);
 }
 
 TEST(Regions, GroupsOfTheFileAreBorders) {

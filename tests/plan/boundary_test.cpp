@@ -1,4 +1,4 @@
-// The rules at a boundary, on a slope where each has a closed form; and walls that passes must not climb.
+// The rules at a boundary, on a slope where each has a closed form; and walls that passes must not ride.
 #include <gtest/gtest.h>
 
 #include <cmath>
@@ -28,12 +28,12 @@ TEST(LimitRules, DifferByTheToolsRadiusInPlan) {
   const auto reach = [&](LimitBy by, double margin) {
     return centre_area(kArea, radius, {by, margin}).box().max().x();
   };
-  EXPECT_NEAR(reach(LimitBy::centre, 0), 20, 1e-5);
-  EXPECT_NEAR(reach(LimitBy::centre, 0.5), 20.5, 1e-5);
+  EXPECT_NEAR(reach(LimitBy::axis, 0), 20, 1e-5);
+  EXPECT_NEAR(reach(LimitBy::axis, 0.5), 20.5, 1e-5);
   EXPECT_NEAR(reach(LimitBy::near_rim, 0), 23, 1e-5);
-  EXPECT_NEAR(reach(LimitBy::far_rim, 0), 17, 1e-5);
-  EXPECT_NEAR(reach(LimitBy::far_rim, -1), 16, 1e-5);
-  EXPECT_NEAR(reach(LimitBy::touch, 0), 23, 1e-5) << "candidates for the touch";
+  EXPECT_NEAR(reach(LimitBy::cutter, 0), 17, 1e-5);
+  EXPECT_NEAR(reach(LimitBy::cutter, -1), 16, 1e-5);
+  EXPECT_NEAR(reach(LimitBy::contact, 0), 23, 1e-5) << "candidates for the touch";
 }
 
 TEST(LimitRules, ByTouchOnASlopeIsExact) {
@@ -43,7 +43,7 @@ TEST(LimitRules, ByTouchOnASlopeIsExact) {
       const TipSurface surface = slope(angle, flat ? Profile::flat(6) : Profile::ball(6));
       const Vec2 a(-30, 1.5), b(30, 1.5);
       const Polyline3 path{with_z(a, surface.height(a)), with_z(b, surface.height(b))};
-      const auto pieces = cut_at_touch(surface, path, kArea, 0.3);
+      const auto pieces = cut_at_contact(surface, path, kArea, 0.3);
       ASSERT_EQ(pieces.size(), 1u) << angle;
       const double shift = flat ? 3 : 3 * std::sin(angle * kPi / 180);
       EXPECT_NEAR(pieces[0].front().x(), -20 - shift, 1e-4) << angle;
@@ -57,31 +57,31 @@ TEST(LimitRules, ByTouchKeepsPassesThatLeaveAndComeBack) {
   Region two = rectangle(Box2(Vec2(-20, -10), Vec2(-5, 10)));
   two = unite(two, rectangle(Box2(Vec2(5, -10), Vec2(20, 10))));
   const Polyline3 path{Vec3(-30, 0, 0), Vec3(0, 0, 0), Vec3(30, 0, 0)};
-  const auto pieces = cut_at_touch(surface, path, two, 0.5);
+  const auto pieces = cut_at_contact(surface, path, two, 0.5);
   ASSERT_EQ(pieces.size(), 2u);
   EXPECT_NEAR(pieces[0].front().x(), -20, 1e-4);
   EXPECT_NEAR(pieces[0].back().x(), -5, 1e-4);
   EXPECT_NEAR(pieces[1].front().x(), 5, 1e-4);
   EXPECT_NEAR(pieces[1].back().x(), 20, 1e-4);
-  EXPECT_TRUE(cut_at_touch(surface, {Vec3(-30, 20, 0), Vec3(30, 20, 0)}, two, 0.5).empty());
+  EXPECT_TRUE(cut_at_contact(surface, {Vec3(-30, 20, 0), Vec3(30, 20, 0)}, two, 0.5).empty());
 }
 
 TEST(LimitRules, MayDifferAlongOneBoundary) {
   // The whole tool inside on the left (a wall), a radius beyond on the right (open).
   const Region right = rectangle(Box2(Vec2(19, -30), Vec2(40, 30)));
-  const Region area = centre_area(kArea, 3, {LimitBy::far_rim, 0}, {{right, {LimitBy::near_rim, 0}}});
+  const Region area = centre_area(kArea, 3, {LimitBy::cutter, 0}, {{right, {LimitBy::near_rim, 0}}});
   EXPECT_TRUE(area.contains({22.9, 0}));
   EXPECT_FALSE(area.contains({23.1, 0}));
   EXPECT_TRUE(area.contains({-16.9, 0}));
   EXPECT_FALSE(area.contains({-17.1, 0}));
   EXPECT_FALSE(area.contains({0, 7.1}));
   EXPECT_TRUE(area.contains({0, 6.9}));
-  EXPECT_THROW((void)centre_area(kArea, 3, {LimitBy::touch, 0}, {{right, {LimitBy::centre, 0}}}), Error);
+  EXPECT_THROW((void)centre_area(kArea, 3, {LimitBy::contact, 0}, {{right, {LimitBy::axis, 0}}}), Error);
 }
 
 TEST(LimitRules, HolesAreHeldBackTheOtherWay) {
   const Region ring = subtract(kArea, rectangle(Box2(Vec2(-5, -5), Vec2(5, 5))));
-  const Region area = centre_area(ring, 2, {LimitBy::far_rim, 0});
+  const Region area = centre_area(ring, 2, {LimitBy::cutter, 0});
   EXPECT_FALSE(area.contains({6.9, 0}));
   EXPECT_TRUE(area.contains({7.1, 0}));
 }
@@ -102,49 +102,49 @@ std::vector<Polyline3> passes(const ToolSurface& surface, const Region& area) {
   return lines;
 }
 
-TEST(WallClimbs, AreNoticedWithTheMarginThatStopsThem) {
+TEST(WallRides, AreNoticedWithTheMarginThatStopsThem) {
   // The boundary is the wall's foot: an axis on it would stand on top of the wall.
   const ToolSurface surface = testing::exact_surface(walled_floor(), testing::ball_tool(6));
   const Region floor = rectangle(Box2(Vec2(-20, -10), Vec2(12, 10)));
-  const auto climbs = wall_climbs(surface, passes(surface, floor), floor, 0.05);
-  ASSERT_FALSE(climbs.empty());
-  EXPECT_GT(climbs.front().height_mm, 4);
-  EXPECT_NEAR(climbs.front().at.x(), 12, 3);
+  const auto rides = wall_rides(surface, passes(surface, floor), floor, 0.05);
+  ASSERT_FALSE(rides.empty());
+  EXPECT_GT(rides.front().height_mm, 4);
+  EXPECT_NEAR(rides.front().at.x(), 12, 3);
   double margin = 0;
-  for (const WallClimb& climb : climbs) margin = std::min(margin, climb.margin_mm);
+  for (const WallRide& ride : rides) margin = std::min(margin, ride.margin_mm);
   EXPECT_NEAR(margin, -3, 0.1) << "the ball's radius";
-  const Region held = centre_area(floor, 3, {LimitBy::centre, margin});
-  EXPECT_TRUE(wall_climbs(surface, passes(surface, held), floor, 0.05).empty());
-  // On the open side nothing climbs, so a boundary away from the wall gives no warning.
+  const Region held = centre_area(floor, 3, {LimitBy::axis, margin});
+  EXPECT_TRUE(wall_rides(surface, passes(surface, held), floor, 0.05).empty());
+  // On the open side nothing rides, so a boundary away from the wall gives no warning.
   const Region open = rectangle(Box2(Vec2(-20, -10), Vec2(5, 10)));
-  EXPECT_TRUE(wall_climbs(surface, passes(surface, open), open, 0.05).empty());
+  EXPECT_TRUE(wall_rides(surface, passes(surface, open), open, 0.05).empty());
 }
 
-TEST(WallClimbs, PassesAlongTheWallAreNoticedToo) {
+TEST(WallRides, PassesAlongTheWallAreNoticedToo) {
   const ToolSurface surface = testing::exact_surface(walled_floor(), testing::ball_tool(6));
   const Region floor = rectangle(Box2(Vec2(-20, -10), Vec2(12, 10)));
   std::vector<Polyline3> lines;
   for (const Cut& cut : testing::parallel_cuts(surface, floor, {.angle_deg = 90, .stepover_mm = 1}))
     lines.push_back(cut.points);
-  const auto climbs = wall_climbs(surface, lines, floor, 0.05);
-  ASSERT_FALSE(climbs.empty());
-  EXPECT_GT(climbs.front().at.x(), 8.9);
-  EXPECT_NEAR(climbs.front().height_mm, 8, 1e-6) << "onto the wall";
+  const auto rides = wall_rides(surface, lines, floor, 0.05);
+  ASSERT_FALSE(rides.empty());
+  EXPECT_GT(rides.front().at.x(), 8.9);
+  EXPECT_NEAR(rides.front().height_mm, 8, 1e-6) << "onto the wall";
 }
 
-TEST(WallClimbs, RollingOverAnEdgeIsNoClimb) {
+TEST(WallRides, RollingOverAnEdgeIsNoClimb) {
   // A block whose outline is the boundary: at its edge the ball turns around the edge.
   const ToolSurface surface = testing::exact_surface(
       make_contact_part(testing::box_mesh(Box3(Vec3(-20, -10, -9), Vec3(20, 10, 0)))), testing::ball_tool(6));
-  EXPECT_TRUE(wall_climbs(surface, passes(surface, kArea), kArea, 0.05).empty());
+  EXPECT_TRUE(wall_rides(surface, passes(surface, kArea), kArea, 0.05).empty());
   const Region wider = offset(kArea, 2);
-  EXPECT_TRUE(wall_climbs(surface, passes(surface, wider), wider, 0.05).empty());
+  EXPECT_TRUE(wall_rides(surface, passes(surface, wider), wider, 0.05).empty());
 }
 
-TEST(WallClimbs, SlopesInsideTheAreaAreNoClimbs) {
+TEST(WallRides, SlopesInsideTheAreaAreNoClimbs) {
   const ToolSurface surface = testing::exact_surface(walled_floor(), testing::ball_tool(6));
   const Region both = rectangle(Box2(Vec2(-20, -10), Vec2(30, 10)));
-  EXPECT_TRUE(wall_climbs(surface, passes(surface, both), both, 0.05).empty()) << "the wall lies inside";
+  EXPECT_TRUE(wall_rides(surface, passes(surface, both), both, 0.05).empty()) << "the wall lies inside";
 }
 
 }  // namespace

@@ -26,8 +26,8 @@ TEST(LimitRules, NestAsTheToolsRimsDo) {
     testing::Rng rng(static_cast<std::uint64_t>(seed));
     const Region area = random_star(rng);
     const double radius = rng.uniform(0.3, 2), margin = rng.uniform(-0.5, 0.5);
-    const Region far = centre_area(area, radius, {LimitBy::far_rim, margin}),
-                 centre = centre_area(area, radius, {LimitBy::centre, margin}),
+    const Region far = centre_area(area, radius, {LimitBy::cutter, margin}),
+                 centre = centre_area(area, radius, {LimitBy::axis, margin}),
                  near = centre_area(area, radius, {LimitBy::near_rim, margin});
     EXPECT_LT(subtract(far, centre).area_mm2(), 1e-4) << seed;
     EXPECT_LT(subtract(centre, near).area_mm2(), 1e-4) << seed;
@@ -47,9 +47,9 @@ TEST(LimitRules, ExceptionsEverywhereAreTheRuleItself) {
   for (int seed = 1; seed <= testing::rounds(10); ++seed) {
     testing::Rng rng(static_cast<std::uint64_t>(seed));
     const Region area = random_star(rng), everywhere = rectangle(Box2(Vec2(-50, -50), Vec2(50, 50)));
-    for (const LimitBy by : {LimitBy::centre, LimitBy::near_rim, LimitBy::far_rim}) {
+    for (const LimitBy by : {LimitBy::axis, LimitBy::near_rim, LimitBy::cutter}) {
       const Region plain = centre_area(area, 1, {by, 0.2});
-      const Region odd = centre_area(area, 1, {LimitBy::centre, 0}, {{everywhere, {by, 0.2}}});
+      const Region odd = centre_area(area, 1, {LimitBy::axis, 0}, {{everywhere, {by, 0.2}}});
       EXPECT_NEAR(subtract(plain, odd).area_mm2() + subtract(odd, plain).area_mm2(), 0, 0.05)
           << seed << " " << name_of(by);
     }
@@ -68,10 +68,10 @@ TEST(LimitRules, ByTouchKeepsExactlyWhatTouchesInside) {
                            [=](double x, double y) { return a * std::sin(x / b) * std::cos(y / b); })),
         tool);
     const Region area = random_star(rng);
-    const Region wide = centre_area(area, 2, {LimitBy::touch, 0});
+    const Region wide = centre_area(area, 2, {LimitBy::contact, 0});
     double kept_length = 0, expected_length = 0;
     for (const Cut& cut : testing::parallel_cuts(surface, wide, {.stepover_mm = 1.5})) {
-      for (const Polyline3& piece : cut_at_touch(surface, cut.points, area, 0.05)) {
+      for (const Polyline3& piece : cut_at_contact(surface, cut.points, area, 0.05)) {
         kept_length += length(std::span<const Vec3>(piece));
         for (std::size_t i = 1; i + 1 < piece.size(); ++i) {
           const auto touch = surface.touch(plan(piece[i]));

@@ -131,7 +131,7 @@ TEST_F(Trim, WhatClearsLevelsIsLeftAloneButForScraps) {
 }
 
 TEST_F(Trim, ByTouchEveryStrategyIsCutWhereItTouchesOutside) {
-  bounds_.rule.by = LimitBy::touch;
+  bounds_.rule.by = LimitBy::contact;
   const BoundedCuts kept = cuts_within(bounds_, surface_, nullptr, 0.01, passes_);
   // Up a slope of 0.5 the ball touches r sin(t) uphill of its axis.
   const double shift = 3 * 0.5 / std::sqrt(1.25);
@@ -162,16 +162,16 @@ TEST_F(Trim, ClimbsAreToldOrAvoided) {
   bounds_.boundary = rectangle(Box2(Vec2(-20, -10), Vec2(12, 10)));
   const BoundedCuts told = cuts_within(bounds_, surface, nullptr, 0.01, passes_);
   ASSERT_EQ(told.plan.notes.size(), 1u);
-  EXPECT_EQ(told.plan.notes[0].about, "climbs");
+  EXPECT_EQ(told.plan.notes[0].about, "rides");
   EXPECT_NEAR(told.area.box().max().x(), 12, 1e-4);
-  bounds_.avoid_climbs = true;
+  bounds_.avoid_riding_up = true;
   const BoundedCuts avoided = cuts_within(bounds_, surface, nullptr, 0.01, passes_);
   EXPECT_NEAR(avoided.area.box().max().x(), 9, 0.35) << "a radius away from the wall";
   for (const Cut& cut : testing::all_cuts(avoided.plan))
     for (const Vec3& p : cut.points) EXPECT_LT(p.z(), 0.1);
-  EXPECT_EQ(avoided.plan.notes[0].about, "climbs");
+  EXPECT_EQ(avoided.plan.notes[0].about, "rides");
   bounds_.drawn = false;
-  bounds_.avoid_climbs = false;
+  bounds_.avoid_riding_up = false;
   EXPECT_TRUE(cuts_within(bounds_, surface, nullptr, 0.01, passes_).plan.notes.empty())
       << "nobody drew a boundary";
 }

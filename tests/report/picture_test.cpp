@@ -154,9 +154,9 @@ TEST_F(InspectionFile, WhatAJobNamesIsDrawn) {
   job.regions.push_back({.name = "bowl", .at = {{0, 0}}});
   job.regions.push_back({.name = "face", .at = {{38, 38}}});
   job.lids.push_back({.name = "over the bowl", .holes_of = "face"});
-  job.extensions.push_back({.name = "out", .edge_of = "face", .length_mm = 5});
+  job.run_outs.push_back({.name = "out", .edge_of = "face", .length_mm = 5});
   job.curves.push_back({.name = "rim", .holes_of = "face"});
-  job.guide_surfaces.push_back({.name = "roof", .copy_of = "bowl", .offset_mm = 2});
+  job.carriers.push_back({.name = "roof", .copy_of = "bowl", .offset_mm = 2});
   BoundaryJob rim;
   rim.name = "rim";
   rim.region = "bowl";

@@ -1,4 +1,4 @@
-// Limits, lids, extensions and guards in a job: that they do what they are for, and what is said when they
+// Limits, lids, run_outs and keep_away in a job: that they do what they are for, and what is said when they
 // cannot.
 #include <gtest/gtest.h>
 
@@ -57,12 +57,12 @@ TEST_F(GuidesJob, WithoutALidPassesDiveIntoTheHoleWithItTheyRunStraightOver) {
   }
 }
 
-TEST_F(GuidesJob, AnExtensionLeavesInLineWithTheSurface) {
+TEST_F(GuidesJob, ARunOutLeavesInLineWithTheSurface) {
   // The face ends at x = -30 with a fall of 0.15 a millimetre; beyond it the tip goes on along that line.
   const std::string inside = "keep_inside = \"face\"\nlimit = \"near-rim\"\n";
   const RunResult rolled = run_job(job("", inside));
   const RunResult straight =
-      run_job(job("[extensions.out]\nedge_of = \"face\"\nlength = 6\n", inside + "extensions = \"out\"\n"));
+      run_job(job("[run_outs.out]\nedge_of = \"face\"\nlength = 6\n", inside + "run_outs = \"out\"\n"));
   const Box2 beyond(Vec2(-32, -15), Vec2(-31, 15));
   EXPECT_LT(lowest_cut(rolled, beyond), -2.8) << "rolls over the edge";
   EXPECT_NEAR(lowest_cut(straight, beyond), -2.25 - 0.15 * 2, 0.2);
@@ -71,11 +71,11 @@ TEST_F(GuidesJob, AnExtensionLeavesInLineWithTheSurface) {
 
 TEST_F(GuidesJob, AGuardIsKeptAwayFrom) {
   const std::string wall =
-      "[regions.wall]\nbox = [[21, -30, -1], [40, 30, 9]]\n[guards.wall]\nregion = \"wall\"\nclearance = "
+      "[regions.wall]\nbox = [[21, -30, -1], [40, 30, 9]]\n[keep_away.wall]\nregion = \"wall\"\nclearance = "
       "1.5\n";
   const std::string inside = "keep_inside = [[5, -10], [20, -10], [20, 10], [5, 10]]\n";
   const RunResult near = run_job(job(wall, inside));
-  const RunResult away = run_job(job(wall, inside + "guards = \"wall\"\n"));
+  const RunResult away = run_job(job(wall, inside + "keep_away = \"wall\"\n"));
   const auto least_distance = [&](const RunResult& run) {
     double least = 1e9;
     for (const Move& move : run.planned[0].path.moves)
@@ -88,8 +88,8 @@ TEST_F(GuidesJob, AGuardIsKeptAwayFrom) {
 
 TEST_F(GuidesJob, AGuardFromAnotherMesh) {
   write_stl(folder() / "clamp.stl", testing::box_mesh(Box3(Vec3(-20, -20, 0), Vec3(-10, 20, 15))), "clamp");
-  const RunResult run = run_job(job("[guards.clamp]\nmesh = \"clamp.stl\"\nclearance = 2\n",
-                                    std::string(kInside) + "guards = \"clamp\"\n"));
+  const RunResult run = run_job(job("[keep_away.clamp]\nmesh = \"clamp.stl\"\nclearance = 2\n",
+                                    std::string(kInside) + "keep_away = \"clamp\"\n"));
   EXPECT_GT(lowest_cut(run, Box2(Vec2(-13, -14), Vec2(-9, 14))), 10) << "over the clamp, or not at all";
 }
 
@@ -98,14 +98,14 @@ TEST_F(GuidesJob, ClimbsAreToldAndAvoidedWhenAsked) {
   const RunResult warned = run_job(job("", inside));
   std::string notes;
   for (const Note& note : warned.planned[0].notes) notes += in_words(note) + "\n";
-  EXPECT_NE(notes.find("climb a wall outside the boundary"), std::string::npos) << notes;
+  EXPECT_NE(notes.find("ride a wall outside the boundary"), std::string::npos) << notes;
   EXPECT_NE(notes.find("a margin of -2."), std::string::npos) << notes;
   const Box2 at_wall(Vec2(20.5, -14), Vec2(22, 14));
-  const RunResult avoided = run_job(job("", inside + "climbs = \"avoid\"\n"));
+  const RunResult avoided = run_job(job("", inside + "rides = \"avoid\"\n"));
   EXPECT_LT(lowest_cut(warned, at_wall), 1e8) << "passes go up there";
   EXPECT_GT(lowest_cut(avoided, at_wall), 1e8) << "no pass there";
   const RunResult fine = run_job(job("", kInside));
-  for (const Note& note : fine.planned[0].notes) EXPECT_NE(note.about, "climbs") << in_words(note);
+  for (const Note& note : fine.planned[0].notes) EXPECT_NE(note.about, "rides") << in_words(note);
 }
 
 TEST_F(GuidesJob, LimitsAndKeepOutReachThePath) {
@@ -141,9 +141,9 @@ TEST_F(GuidesJob, MistakesAreNamed) {
       "needs shape = \"smooth\" and \"continues\"");
   has(message("[lids.a]\nholes_of = \"face\"\nwidest = 1\n", ""),
       "lid \"a\": the region \"face\" has no hole up to 1 mm wide");
-  has(message("[extensions.a]\nlength = 3\n", ""), "\"edge_of\" is missing");
-  has(message("[guards.a]\nclearance = 1\n", ""), "needs either \"region\" or \"mesh\"");
-  has(message("[guards.a]\nmesh = \"none.stl\"\nclearance = 1\n", ""), "does not exist");
+  has(message("[run_outs.a]\nlength = 3\n", ""), "\"edge_of\" is missing");
+  has(message("[keep_away.a]\nclearance = 1\n", ""), "needs either \"region\" or \"mesh\"");
+  has(message("[keep_away.a]\nmesh = \"none.stl\"\nclearance = 1\n", ""), "does not exist");
   has(message("", "limit = \"touch\"\nlimit_where = [{ inside = [[0, 0], [1, 0], [1, 1]] }]\n"),
       "cannot be mixed");
   has(message("", "limit_where = [{ limit = \"centre\" }]\n"), "\"inside\" is missing");
@@ -216,25 +216,25 @@ TEST_F(GuidesJob, RoughingDoesNotDiveUnderALid) {
   EXPECT_GT(lowest("lids = \"hole\"\n"), -1);
 }
 
-TEST_F(GuidesJob, ValuesInForceNameWhatGuides) {
+TEST_F(GuidesJob, SettledValuesNameWhatGuides) {
   const RunResult run = run_job(job(
-      "[lids.hole]\nholes_of = \"face\"\nwidest = 15\n[extensions.out]\nedge_of = \"face\"\nlength = 3\n",
-      std::string(kInside) + "lids = [\"hole\"]\nextensions = \"out\"\nlimit = \"far-rim\"\nmargin = 0.5\n"));
-  const auto in_force = [&](const std::string& key) {
-    for (const ValueInForce& value : run.operations[0].in_force)
+      "[lids.hole]\nholes_of = \"face\"\nwidest = 15\n[run_outs.out]\nedge_of = \"face\"\nlength = 3\n",
+      std::string(kInside) + "lids = [\"hole\"]\nrun_outs = \"out\"\nlimit = \"far-rim\"\nmargin = 0.5\n"));
+  const auto told = [&](const std::string& key) {
+    for (const SettledValue& value : run.operations[0].told)
       if (value.key == key) return in_words(value.value);
     return std::string("not told");
   };
-  EXPECT_EQ(in_force("lids"), "hole");
-  EXPECT_EQ(in_force("extensions"), "out");
-  EXPECT_EQ(in_force("limit"), "far-rim");
-  EXPECT_EQ(in_force("margin"), "0.5 mm");
+  EXPECT_EQ(told("lids"), "hole");
+  EXPECT_EQ(told("run_outs"), "out");
+  EXPECT_EQ(told("limit"), "far-rim");
+  EXPECT_EQ(told("margin"), "0.5 mm");
 }
 
 TEST_F(GuidesJob, TheClearancePlaneLiesAboveGuards) {
   write_stl(folder() / "clamp.stl", testing::box_mesh(Box3(Vec3(-20, -20, 0), Vec3(-10, 20, 33))), "clamp");
-  const JobSetup setup = load_setup(job("[guards.clamp]\nmesh = \"clamp.stl\"\nclearance = 2\n", ""));
-  EXPECT_NEAR(setup.clearance_z, 38, 1e-6);
+  const JobSetup setup = load_setup(job("[keep_away.clamp]\nmesh = \"clamp.stl\"\nclearance = 2\n", ""));
+  EXPECT_NEAR(setup.plane_z, 38, 1e-6);
   EXPECT_NEAR(setup.block.max().z(), 7, 1e-6) << "the stock does not grow";
 }
 

@@ -64,11 +64,11 @@ TEST_F(JudgeJob, AnOvercutIsProvedToStayWithinItsDepthAndPlace) {
 }
 
 TEST_F(JudgeJob, AClampIsMetByToolsOfAllOperations) {
-  const RunResult run = run_job(job("[guards.clamp]\nmesh = \"clamp.stl\"\nclearance = 1\n"));
+  const RunResult run = run_job(job("[keep_away.clamp]\nmesh = \"clamp.stl\"\nclearance = 1\n"));
   EXPECT_FALSE(run.judged.judgement.clean());
-  EXPECT_EQ(run.judged.judgement.findings[0].kind, FindingKind::guard_too_near);
+  EXPECT_EQ(run.judged.judgement.findings[0].kind, FindingKind::too_near);
   const RunResult guarded =
-      run_job(job("[guards.clamp]\nmesh = \"clamp.stl\"\nclearance = 1\n", "guards = \"clamp\"\n"));
+      run_job(job("[keep_away.clamp]\nmesh = \"clamp.stl\"\nclearance = 1\n", "keep_away = \"clamp\"\n"));
   EXPECT_TRUE(guarded.judged.judgement.clean()) << "planned around it";
 }
 
@@ -86,26 +86,26 @@ TEST_F(JudgeJob, TravelAndAcceptedFindings) {
 }
 
 TEST_F(JudgeJob, RegionGuardsHoldForOperationsThatNameThem) {
-  // A wall region: the finishing ball goes along it as it should, unless its operation guards it.
+  // A wall region: the finishing ball goes along it as it should, unless its operation keep_away it.
   write_stl(folder() / "part.stl",
             testing::sheet(Box2(Vec2(-20, -15), Vec2(20, 15)), 80, 30,
                            [](double x, double) { return x > 12 ? 4.0 : 0.0; }),
             "part");
   const std::string wall =
-      "[regions.wall]\nbox = [[11, -20, 0.5], [13, 20, 9]]\n[guards.wall]\nregion = \"wall\"\nclearance = "
+      "[regions.wall]\nbox = [[11, -20, 0.5], [13, 20, 9]]\n[keep_away.wall]\nregion = \"wall\"\nclearance = "
       "1\n";
   const RunResult near = run_job(job(wall));
   EXPECT_TRUE(near.judged.judgement.clean()) << "touching the part is no finding";
-  const JobSetup guarded = load_setup(job(wall, "guards = \"wall\"\n"));
+  const JobSetup guarded = load_setup(job(wall, "keep_away = \"wall\"\n"));
   const Judgement judgement = judged(near.judged.program, guarded).judgement;
   ASSERT_FALSE(judgement.clean());
-  EXPECT_EQ(judgement.findings[0].guard, "wall");
+  EXPECT_EQ(judgement.findings[0].keep_away, "wall");
   EXPECT_NEAR(judgement.findings[0].depth_mm, 1, 0.01);
 }
 
 TEST_F(JudgeJob, WhatIsLeftNamesTheOperationThatCutLast) {
   const RunResult coarse = run_job(job("", "keep_inside = [[-10, -10], [10, -10], [10, 10], [-10, 10]]\n"));
-  const Leftover& left = coarse.judged.leftover;
+  const WhyLeft& left = coarse.judged.why_left;
   EXPECT_GT(left.on_purpose_mm2, 600) << "outside the boundary the half millimetre on top stays on purpose";
   EXPECT_LT(left.missed_mm2, 30);
   for (const ThickPlace& place : left.thickest)
@@ -121,8 +121,8 @@ TEST_F(JudgeJob, RidgesAreAsHighAsTheStepoverSays) {
   const std::optional<double> scallop = run.operations[0].usual.scallop_mm;
   ASSERT_TRUE(scallop);
   EXPECT_NEAR(*scallop, 3 - std::sqrt(9 - 0.75 * 0.75), 1e-12);
-  const ExcessStatistics left =
-      statistics(run.judged.excess, run.judged.judgement.stock, rectangle(Box2(Vec2(-5, -12), Vec2(5, 12))));
+  const LeftStatistics left =
+      statistics(run.judged.left, run.judged.judgement.stock, rectangle(Box2(Vec2(-5, -12), Vec2(5, 12))));
   EXPECT_NEAR(left.p99_mm, *scallop, 0.25 * *scallop)
       << "nearly level here; cells of 0.2 mm see the ridges from the side";
   Tool bull = completed({.shape = Shape::bull, .diameter_mm = 10, .corner_radius_mm = 1});
@@ -212,11 +212,11 @@ TEST_F(JudgeJob, EntriesThicknessAndUndercutCuttersByTheJob) {
   // Finishing from the block: the first entry goes straight down into material.
   stock_ = "[stock]\ncell = 0.2\nabove = 3\n";
   const RunResult run = run_job(job("[leftover]\nthicker_than = 0.2\n"));
-  EXPECT_EQ(run.judged.leftover.limit_mm, 0.2);
+  EXPECT_EQ(run.judged.why_left.limit_mm, 0.2);
   EXPECT_TRUE(run.judged.judgement.clean());
   ASSERT_EQ(run.judged.after_operation.size(), 1u);
   EXPECT_EQ(run.judged.after_operation[0].p95_mm,
-            statistics(run.judged.excess, run.judged.judgement.stock, run.operations[0].works_in).p95_mm);
+            statistics(run.judged.left, run.judged.judgement.stock, run.operations[0].works_in).p95_mm);
   Job careful = job("");
   careful.tools[0].steepest_entry_deg = 10;
   const JudgedProgram steep = judged(run.judged.program, load_setup(careful));

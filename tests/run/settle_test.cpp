@@ -22,7 +22,7 @@ spindle = 8000
 feed = 900
 )";
 const std::string kWall =
-    "[regions.wall]\nbox = [[21, -30, -1], [40, 30, 9]]\n[guards.wall]\nregion = \"wall\"\nclearance = 2\n";
+    "[regions.wall]\nbox = [[21, -30, -1], [40, 30, 9]]\n[keep_away.wall]\nregion = \"wall\"\nclearance = 2\n";
 
 class SettleJob : public testing::ScratchFolder {
  protected:
@@ -54,17 +54,17 @@ JudgedProgram judged(const Program& program, const JobSetup& setup) {
   return judge_program(program, setup, settle(setup));
 }
 
-// A program came too near a guard; with a bracket or an accent in the operation's name nobody noticed.
+// A program came too near a keep_away; with a bracket or an accent in the operation's name nobody noticed.
 TEST_F(SettleJob, GuardsHoldWhateverAnOperationIsCalled) {
   for (const std::string& name : {std::string("\"finish left\""), std::string("\"finish (left)\""),
                                   std::string("\"finish \xc3\xa9\""), std::string("\"operation 2: other\""),
                                   std::string("\"tab\\tbell\\u0007 newline\\n\""), std::string("\"()\"")}) {
     const RunResult without = run_job(job(kWall, operation(name, kBesideTheWall)));
     ASSERT_TRUE(without.judged.judgement.clean()) << name;
-    const JobSetup guarded = load_setup(job(kWall, operation(name, kBesideTheWall + "guards = \"wall\"\n")));
+    const JobSetup guarded = load_setup(job(kWall, operation(name, kBesideTheWall + "keep_away = \"wall\"\n")));
     const JudgedProgram near = judged(without.judged.program, guarded);
     ASSERT_FALSE(near.judgement.clean()) << name;
-    EXPECT_EQ(near.judgement.findings[0].kind, FindingKind::guard_too_near) << name;
+    EXPECT_EQ(near.judgement.findings[0].kind, FindingKind::too_near) << name;
     EXPECT_NEAR(near.judgement.findings[0].depth_mm, 1.9, 0.15) << name;
   }
 }
@@ -109,11 +109,11 @@ TEST_F(SettleJob, OneAnswerToWhichAllowance) {
   for (const char* unused : {"allowance = 0.3\n", "allowance = 1.5\n", "allowance = 0\n"}) {
     const RunResult run = run_job(job("", operation("\"rough\"", both + unused, kRough)));
     EXPECT_EQ(run.posted.text, plain.posted.text) << unused;
-    EXPECT_EQ(run.judged.leftover.missed_mm2, plain.judged.leftover.missed_mm2) << unused;
-    EXPECT_EQ(run.judged.leftover.on_purpose_mm2, plain.judged.leftover.on_purpose_mm2) << unused;
+    EXPECT_EQ(run.judged.why_left.missed_mm2, plain.judged.why_left.missed_mm2) << unused;
+    EXPECT_EQ(run.judged.why_left.on_purpose_mm2, plain.judged.why_left.on_purpose_mm2) << unused;
     ASSERT_EQ(run.operations[0].notes.size(), 1u) << unused;
     EXPECT_EQ(run.operations[0].notes[0].about, "idle") << "and the user is told";
-    for (const ValueInForce& value : run.operations[0].in_force) EXPECT_NE(value.key, "allowance") << unused;
+    for (const SettledValue& value : run.operations[0].told) EXPECT_NE(value.key, "allowance") << unused;
   }
 }
 
@@ -122,7 +122,7 @@ TEST_F(SettleJob, AGuardIsKeptAwayFromByItsClearanceWhateverTheAllowances) {
                                  "wall_allowance = 0.5\nfloor_allowance = 0.1\nallowance = 1.2\n",
                                  "floor_allowance = 0.3\n", "allowance = -0.3\n"}) {
     const RunResult run =
-        run_job(job(kWall, operation("\"finish\"", kBesideTheWall + "guards = \"wall\"\n" + allowances)));
+        run_job(job(kWall, operation("\"finish\"", kBesideTheWall + "keep_away = \"wall\"\n" + allowances)));
     EXPECT_TRUE(run.judged.judgement.clean()) << allowances;
     for (const Finding& finding : run.judged.judgement.findings)
       ADD_FAILURE() << allowances << name_of(finding.kind) << " " << finding.depth_mm;
@@ -143,7 +143,7 @@ TEST_F(SettleJob, OneAnswerToWhere) {
     for (int column = 0; column < stock.columns(); ++column) {
       if (!middle.contains(stock.centre(column, row))) continue;
       ++cells;
-      EXPECT_EQ(run.judged.leftover.why[stock.index(column, row)], LeftBecause::on_purpose);
+      EXPECT_EQ(run.judged.why_left.why[stock.index(column, row)], LeftBecause::on_purpose);
     }
   EXPECT_GT(cells, 100);
   const Report report = make_report(run);
@@ -236,7 +236,7 @@ TEST_F(SettleJob, AnyNumberMayBeMeasuredAndSaysSo) {
       load_setup(job("", operation("\"rough\"", "bottom = { z_at = [10, 10], plus = 0.5 }\n", kRough))));
   EXPECT_NEAR(*settled[0].values.limits.bottom_z, -0.25 + 0.5, 0.01);
   bool told = false;
-  for (const ValueInForce& value : settled[0].in_force)
+  for (const SettledValue& value : settled[0].told)
     told |= value.key == "bottom" && value.source.find("measured: Z of the part") != std::string::npos;
   EXPECT_TRUE(told);
 }
@@ -309,7 +309,7 @@ TEST_F(SettleJob, MovesOfNoOperationOfTheJobAreSaidNotToBeHeldToWhatOperationsSt
   std::string text = run.posted.text;
   text.replace(text.find("(operation 1"), 12, "(operation 9");
   const JobSetup setup =
-      load_setup(job(kWall, operation("\"finish\"", kBesideTheWall + "guards = \"wall\"\n")));
+      load_setup(job(kWall, operation("\"finish\"", kBesideTheWall + "keep_away = \"wall\"\n")));
   const std::vector<Settled> settled = settle(setup);
   const JudgedProgram strange = judge_program(read_program(text, "x.nc"), setup, settled);
   const Report report = make_report(setup, settled, strange);

@@ -1,4 +1,4 @@
-// Curves and guide surfaces of a job: all sources, all edits, and what is said when they cannot be made.
+// Curves and carriers of a job: all sources, all edits, and what is said when they cannot be made.
 #include <gtest/gtest.h>
 
 #include "support/nasty.h"
@@ -161,24 +161,24 @@ TEST_F(CurvesJob, MistakesAreNamed) {
   EXPECT_HAS(said("[boundaries.b]\nloop_from = [\"x\"]\ngap = 1\n"),
              "names the curve \"x\", which is not defined");
   EXPECT_HAS(said("[boundaries.b]\nloop_from = [\"x\"]\n"), "\"loop_from\" and \"gap\" need each other");
-  EXPECT_HAS(said("[guide_surfaces.g]\nz = 3\n"), "needs one of: between");
-  EXPECT_HAS(said("[guide_surfaces.g]\nbetween = [\"p\", \"q\"]\n"), "names the curve \"p\"");
+  EXPECT_HAS(said("[carriers.g]\nz = 3\n"), "needs one of: between");
+  EXPECT_HAS(said("[carriers.g]\nbetween = [\"p\", \"q\"]\n"), "names the curve \"p\"");
   store(folder() / "lines.obj", "g port\nv -10 0 0\nv 10 0 0\nl 1 2\n");
   EXPECT_HAS(said("[curves.a]\nfile = \"lines.obj\"\nlayer = \"x\"\n"), "its layers are: port");
   EXPECT_HAS(said("[curves.a]\npoints = [[0, 0], [1, 1]]\n[curves.b]\npoints = [[5, 5], [1, "
                   "1]]\n[curves.c]\ncurves = [\"a\", \"b\"]\n"
-                  "[guide_surfaces.g]\nbetween = [\"c\", \"a\"]\n"),
-             "has 2 pieces; a guide surface needs one");
+                  "[carriers.g]\nbetween = [\"c\", \"a\"]\n"),
+             "has 2 pieces; a carrier needs one");
 }
 
-TEST_F(CurvesJob, AGuideSurfaceHoldsTheToolUp) {
+TEST_F(CurvesJob, ACarrierHoldsTheToolUp) {
   const std::string roof =
       "[curves.a]\npoints = [[-10, -8, 6], [10, -8, 6]]\n[curves.b]\npoints = [[-10, 8, 6], [10, 8, 6]]\n"
-      "[guide_surfaces.roof]\nbetween = [\"a\", \"b\"]\n"
-      "[guide_surfaces.plate]\npatch = [[-10, -8], [10, -8], [10, 8], [-10, 8]]\nz = 6\n"
-      "[guide_surfaces.rail]\nsection = \"a\"\nalong = \"c\"\n[curves.c]\npoints = [[-10, -8, 6], [-10, 8, "
+      "[carriers.roof]\nbetween = [\"a\", \"b\"]\n"
+      "[carriers.plate]\npatch = [[-10, -8], [10, -8], [10, 8], [-10, 8]]\nz = 6\n"
+      "[carriers.rail]\nsection = \"a\"\nalong = \"c\"\n[curves.c]\npoints = [[-10, -8, 6], [-10, 8, "
       "6]]\n"
-      "[guide_surfaces.skin]\ncopy_of = \"top\"\noffset = 6\n";
+      "[carriers.skin]\ncopy_of = \"top\"\noffset = 6\n";
   const std::string inside = "keep_inside = [[-9, -7], [9, -7], [9, 7], [-9, 7]]\n";
   const auto lowest = [&](const std::string& guides) {
     const RunResult run = run_job(job(roof, inside + guides));
@@ -189,14 +189,14 @@ TEST_F(CurvesJob, AGuideSurfaceHoldsTheToolUp) {
     return low;
   };
   EXPECT_LT(lowest(""), -3);
-  EXPECT_NEAR(lowest("guide_surfaces = \"roof\"\n"), 6, 0.02);
-  EXPECT_NEAR(lowest("guide_surfaces = \"plate\"\n"), 6, 0.02);
-  EXPECT_NEAR(lowest("guide_surfaces = \"rail\"\n"), 6, 0.02) << "a level section swept along a level line";
+  EXPECT_NEAR(lowest("carriers = \"roof\"\n"), 6, 0.02);
+  EXPECT_NEAR(lowest("carriers = \"plate\"\n"), 6, 0.02);
+  EXPECT_NEAR(lowest("carriers = \"rail\"\n"), 6, 0.02) << "a level section swept along a level line";
   // 6 off the slope: at x = 9 the surface is 6 sqrt(1.16) higher, and the ball's tip above it as on the part.
-  EXPECT_NEAR(lowest("guide_surfaces = \"skin\"\n") - lowest(""), 6 * std::sqrt(1.16), 0.02);
+  EXPECT_NEAR(lowest("carriers = \"skin\"\n") - lowest(""), 6 * std::sqrt(1.16), 0.02);
 }
 
-TEST_F(CurvesJob, AnExtensionLeavesTheRimAsCleanAsTheRest) {
+TEST_F(CurvesJob, ARunOutLeavesTheRimAsCleanAsTheRest) {
   // The lower rim of the slope, with passes along it: a ball of 12 mm touches 2.2 mm uphill of its centre.
   const std::string ball =
       "[tools.ball12]\nnumber = 2\nshape = \"ball\"\ndiameter = 12\nflute_length = 60\nstickout = "
@@ -224,8 +224,8 @@ TEST_F(CurvesJob, AnExtensionLeavesTheRimAsCleanAsTheRest) {
   };
   const Seen short_of = seen("", "");
   const Seen rolled = seen("", "limit = \"near-rim\"\n");
-  const Seen straight = seen("[extensions.out]\nedge_of = \"top\"\nlength = 8\n",
-                             "limit = \"near-rim\"\nextensions = \"out\"\n");
+  const Seen straight = seen("[run_outs.out]\nedge_of = \"top\"\nlength = 8\n",
+                             "limit = \"near-rim\"\nrun_outs = \"out\"\n");
   const double scallop = 1.5 * 1.5 / 8 / 6 * std::sqrt(1.16) * 1.2;  // in Z, a fifth more for the cells
   EXPECT_GT(short_of.excess, 4 * scallop) << "the last pass stops short of the rim";
   EXPECT_LT(rolled.lowest, straight.lowest - 0.5) << "rolls over the rim";

@@ -138,7 +138,7 @@ link_distance = { distance_between = [[-3, 0], [0, 4, 40]] }
   EXPECT_NEAR(*values.limits.bottom_z, -3.359, 0.06);
   EXPECT_GT(values.links.link_distance_mm, 4);
   bool told = false;
-  for (const ValueInForce& value : result.operations[0].in_force)
+  for (const SettledValue& value : result.operations[0].told)
     told =
         told || (value.key == "angle" && value.source.find("measured: angle in plan") != std::string::npos);
   EXPECT_TRUE(told);
@@ -194,7 +194,7 @@ TEST_F(PartJobFile, MistakesNameLineAndWhatIsValid) {
   EXPECT_HAS(message("", "", "bottom = { top_of = \"rim\" }\n"),
              "names the region \"rim\", which is not defined");
   EXPECT_HAS(message("", "", "angle = { angle_between = [[0, 0], [0, 0]] }\n"), "no angle in plan");
-  EXPECT_HAS(message("", "", "approach = { z_at = [0, 0] }\n"), "\"approach\": measures -5.3");
+  EXPECT_HAS(message("", "", "feed_height = { z_at = [0, 0] }\n"), "\"approach\": measures -5.3");
   EXPECT_HAS(message("", "", "link_distance = { z_at = [0, 0] }\n"), "measures -5.3");
   EXPECT_HAS(message("", "", "bottom = { z_at = [90, 0] }\n"), "there is no part at [90, 0]");
   EXPECT_HAS(message("", "", "top = 1\nbottom = 2\n"), "must be above \"bottom\"");

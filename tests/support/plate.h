@@ -21,7 +21,7 @@ inline const char* const kPlateJob = R"(title = "plate"
 [part]
 mesh = "plate.stl"
 [splitting]
-crumb_area = 0.5
+scrap_area = 0.5
 [regions.face]
 at = [10, 10]
 [stock]

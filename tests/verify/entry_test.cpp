@@ -104,20 +104,20 @@ TEST(JudgeEntry, EachOperationsStockIsToldInOrder) {
 }
 
 // Only what has changed is measured again, and the result is that of measuring everything.
-TEST(RunningExcess, IsTheMapOfTheStockAsItIs) {
+TEST(RunningLeft, IsTheMapOfTheStockAsItIs) {
   const auto part = make_contact_part(testing::sheet(
       Box2(Vec2(-10, -10), Vec2(10, 10)), 30, 30, [](double x, double y) { return 0.1 * x + 0.02 * y * y; }));
   Stock stock(Box3(Vec3(-12, -10, -5), Vec3(10, 10, 4)), 0.25);
-  RunningExcess running(*part, 5);
+  RunningLeft running(*part, 5);
   const Profile ball = Profile::ball(4);
   for (int pass = 0; pass < 4; ++pass) {
     const SweptMove move{{-8.0 + 4 * pass, -9, 1.0 - pass}, {-8.0 + 4 * pass, 9, 2}, 0, true};
     carve(stock, {&ball, 1}, {&move, 1});
-    const ExcessMap whole = excess_map(stock, *part, 5), &map = running.update(stock);
-    ASSERT_EQ(map.excess_mm.size(), whole.excess_mm.size());
-    for (std::size_t i = 0; i < whole.excess_mm.size(); ++i)
-      ASSERT_TRUE(map.excess_mm[i] == whole.excess_mm[i] ||
-                  (std::isnan(map.excess_mm[i]) && std::isnan(whole.excess_mm[i])));
+    const LeftMap whole = left_map(stock, *part, 5), &map = running.update(stock);
+    ASSERT_EQ(map.left_mm.size(), whole.left_mm.size());
+    for (std::size_t i = 0; i < whole.left_mm.size(); ++i)
+      ASSERT_TRUE(map.left_mm[i] == whole.left_mm[i] ||
+                  (std::isnan(map.left_mm[i]) && std::isnan(whole.left_mm[i])));
   }
 }
 

@@ -7,7 +7,7 @@
 #include "support/nasty.h"
 #include "support/rng.h"
 #include "yardpass/contact/tip_surface.h"
-#include "yardpass/verify/excess.h"
+#include "yardpass/verify/left.h"
 
 namespace yardpass {
 namespace {
@@ -63,15 +63,15 @@ TEST(PartHeights, AreThoseOfTheNeedle) {
 TEST(Statistics, AreThoseOfTheSortedValues) {
   Rng rng(3);
   Stock stock(Box3(Vec3(0, 0, 0), Vec3(30, 20, 1)), 0.5);
-  ExcessMap map{stock.columns(), stock.rows(), {}, 5};
+  LeftMap map{stock.columns(), stock.rows(), {}, 5};
   std::vector<float> values;
   for (std::size_t i = 0; i < stock.heights().size(); ++i) {
     const bool none = rng.pick(9) == 0;
-    map.excess_mm.push_back(none ? std::nanf("") : static_cast<float>(rng.uniform(-0.1, 0.7)));
-    if (!none) values.push_back(map.excess_mm.back());
+    map.left_mm.push_back(none ? std::nanf("") : static_cast<float>(rng.uniform(-0.1, 0.7)));
+    if (!none) values.push_back(map.left_mm.back());
   }
   std::sort(values.begin(), values.end());
-  const ExcessStatistics found = statistics(map, stock, rectangle(Box2(Vec2(-1, -1), Vec2(31, 21))));
+  const LeftStatistics found = statistics(map, stock, rectangle(Box2(Vec2(-1, -1), Vec2(31, 21))));
   const auto at = [&](double share) {
     return static_cast<double>(
         values[static_cast<std::size_t>(share * static_cast<double>(values.size() - 1))]);

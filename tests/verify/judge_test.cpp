@@ -29,7 +29,7 @@ class JudgeBowl : public ::testing::Test {
     const ToolSurface surface(part_, ball_);
     const Region area = rectangle(Box2(Vec2(-24, -24), Vec2(24, 24)));
     const CutPlan plan = cuts_of(ParallelOptions{.stepover_mm = 1.5}, {surface, area});
-    path_ = link_cuts(plan, surface, block_, {.clearance_z = 8, .link_distance_mm = 4}).path;
+    path_ = link_cuts(plan, surface, block_, {.plane_z = 8, .link_distance_mm = 4}).path;
   }
   [[nodiscard]] Program program() const { return program(path_); }
   [[nodiscard]] Program program(const Toolpath& path) const {
@@ -146,8 +146,8 @@ TEST_F(JudgeBowl, WhatIsBelowTheLimitRaisesNothing) {
 
 TEST_F(JudgeBowl, ExcessIsTheDistanceToThePart) {
   const Judgement judgement = judged(program());
-  const ExcessMap map = excess_map(judgement.stock, *part_, 5);
-  const ExcessStatistics inside =
+  const LeftMap map = left_map(judgement.stock, *part_, 5);
+  const LeftStatistics inside =
       statistics(map, judgement.stock, rectangle(Box2(Vec2(-10, -10), Vec2(10, 10))));
   EXPECT_NEAR(inside.area_mm2, 400, 10);
   EXPECT_GE(inside.least_mm, -1e-6);
@@ -160,8 +160,8 @@ TEST_F(JudgeBowl, ExcessIsTheDistanceToThePart) {
   EXPECT_EQ(inside.within.back().limit_mm, 0.5);
   EXPECT_EQ(inside.within.back().share, 1);
   // Untouched stock, 1 mm above the plate and measured so also over its walls.
-  const ExcessStatistics whole =
-      statistics(excess_map(block_, *part_, 5), block_, rectangle(Box2(Vec2(-29, -29), Vec2(-25, -25))));
+  const LeftStatistics whole =
+      statistics(left_map(block_, *part_, 5), block_, rectangle(Box2(Vec2(-29, -29), Vec2(-25, -25))));
   EXPECT_NEAR(whole.median_mm, 1, 1e-6);
 }
 
@@ -231,14 +231,14 @@ TEST(JudgeLimits, TravelGuardsDogLegsAndStatedDepths) {
   EXPECT_NEAR(judgement.findings[0].depth_mm, 1, 1e-9);
   // A clamp whose side is 1 mm beside the slot, and another 1.5.
   options = {};
-  options.guards = {
+  options.keep_away = {
       {"clamp", make_contact_part(testing::box_mesh(Box3(Vec3(10, 14, -5), Vec3(20, 18, 5)))), 1.5}};
   judgement = judge(slot_program(), slot.part, {slot.flat}, slot.block, options);
   ASSERT_EQ(judgement.findings.size(), 1u);
-  EXPECT_EQ(judgement.findings[0].kind, FindingKind::guard_too_near);
-  EXPECT_EQ(judgement.findings[0].guard, "clamp");
+  EXPECT_EQ(judgement.findings[0].kind, FindingKind::too_near);
+  EXPECT_EQ(judgement.findings[0].keep_away, "clamp");
   EXPECT_NEAR(judgement.findings[0].depth_mm, 0.5, 1e-6);
-  options.guards[0].clearance_mm = 1;
+  options.keep_away[0].clearance_mm = 1;
   EXPECT_TRUE(judge(slot_program(), slot.part, {slot.flat}, slot.block, options).clean());
   // Straight, this rapid passes over the corner of the block; as a dog-leg it goes down first.
   options = {};

@@ -1,4 +1,4 @@
-/// Curves: what boundaries, drive curves and guide surfaces are made from.
+/// Curves: what boundaries, drive curves and carriers are made from.
 #pragma once
 
 #include <string>

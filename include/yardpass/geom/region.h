@@ -34,7 +34,7 @@ inline constexpr double kRegionStep = 1e-6;
 [[nodiscard]] Region offset(const Region& region, double distance_mm, double arc_tolerance_mm = 0.001);
 
 /// All points that the loops, as they run, go around a positive number of times in total: the shadow of a
-/// surface from the rims of its pieces. Specks below 1e-6 mm2 are left out.
+/// surface from the rims of its pieces. Scraps below 1e-6 mm2 are left out.
 [[nodiscard]] Region wound_around(const std::vector<Polyline2>& loops);
 
 /// All points within `distance_mm` of the lines.

@@ -38,19 +38,16 @@ struct Measure {
   double plus = 0;  ///< added to what is measured
 };
 
-struct MeasuredValue {
-  std::string key;
-  Measure measure;
-  double low = 0, high = 0;  ///< what the value must lie between
-  bool low_open = false;
-  int line = 0;
+/// Something of a job that has a name: its table as given, for a second visit once the part is there.
+struct NamedTable {
+  std::string name;
+  int line = 0;          ///< in the job file
+  GivenTable says = {};  ///< all its keys
 };
 
 /// A named piece of the part's surface; see Pick for how its parts work together.
-struct RegionJob {
-  std::string name;
-  int line = 0;
-  std::vector<std::int32_t> numbers = {};
+struct RegionJob : NamedTable {
+  std::vector<std::int64_t> numbers = {};
   std::vector<std::vector<double>> at = {};  ///< places as in Measure
   std::vector<std::string> groups = {}, union_of = {}, neighbours_of = {}, without = {};
   std::optional<std::array<double, 2>> slope_deg = {};
@@ -80,9 +77,7 @@ struct CurveEdit {
 };
 
 /// Named curves: where they come from, then what is done to them.
-struct CurveJob {
-  std::string name;
-  int line = 0;
+struct CurveJob : NamedTable {
   std::filesystem::path file = {};  ///< as found beside the job file
   std::optional<LengthUnit> unit = {};
   bool with_part = false;               ///< the file is drawn like the mesh file and is placed as the part is
@@ -102,10 +97,8 @@ struct CurveJob {
   std::vector<CurveEdit> edits = {};
 };
 
-/// A surface of the user's own that guides operations.
-struct GuideSurfaceJob {
-  std::string name;
-  int line = 0;
+/// A carrier: a surface of the user's own that operations work on as on the part.
+struct CarrierJob : NamedTable {
   std::vector<std::string> between = {};  ///< two curves: a ruled face
   std::string section = {}, along = {};   ///< curves: a section swept along another
   std::optional<Region> patch = {};       ///< a flat patch at z
@@ -115,14 +108,11 @@ struct GuideSurfaceJob {
 };
 
 /// A named area in plan: where it comes from, then what is done to it, in this order.
-struct BoundaryJob {
-  std::string name;
-  int line = 0;
+struct BoundaryJob : NamedTable {
   std::optional<Region> points;
-  std::string region;             ///< its outline from above
-  bool silhouette = false;        ///< of the part
-  std::optional<double> slice_z;  ///< where the part is solid at a height; measured values allowed
-  std::vector<MeasuredValue> measured;
+  std::string region;                  ///< its outline from above
+  bool silhouette = false;             ///< of the part
+  std::optional<double> slice_z;       ///< where the part is solid at a height
   std::vector<std::string> curves;     ///< closed curves by name; odd depth is inside
   std::vector<std::string> loop_from;  ///< curves by name, closed to one loop
   double gap_mm = 0;                   ///< the most that may be added or cut off where they meet
@@ -133,9 +123,7 @@ struct BoundaryJob {
 };
 
 /// A lid over openings: of the holes of a region, or over an area in plan.
-struct LidJob {
-  std::string name;
-  int line = 0;
+struct LidJob : NamedTable {
   std::string holes_of = {};             ///< the region whose holes are covered
   std::optional<double> widest_mm = {};  ///< only those up to this size in plan
   std::optional<Region> over = {};       ///< instead: an area in plan
@@ -145,18 +133,14 @@ struct LidJob {
 };
 
 /// A region's outer edge, run on.
-struct ExtensionJob {
-  std::string name;
-  int line = 0;
+struct RunOutJob : NamedTable {
   std::string edge_of = {};
   double length_mm = 0;
   bool curved = false;  ///< goes on as curved as the surface is at its edge, else straight
 };
 
 /// What the tool keeps away from: a region of the part, or another mesh in program coordinates.
-struct GuardJob {
-  std::string name;
-  int line = 0;
+struct KeepAwayJob : NamedTable {
   std::string region = {};
   std::filesystem::path mesh = {};
   double clearance_mm = 0;
@@ -169,19 +153,20 @@ struct PartJob {
   std::vector<Repair> repairs = {};
   Placement placement = {};
   std::optional<Origin> origin = {};
-  int origin_line = 0;  ///< in the job file
 };
 
 /// An operation as the file says it: see OperationValues for what its keys mean.
 struct OperationJob {
-  std::int32_t number =
-      0;             ///< in the file, from 1, also among those that are not active; in program and findings
-  std::string name;  ///< any text
-  std::string strategy;  ///< one of all_strategies()
-  std::string tool;      ///< name in the tool table
+  std::int32_t number = 0;  ///< in the file, from 1, also among those that are not active; in program and findings
+  std::string name;         ///< any text
+  std::string strategy;     ///< one of all_strategies()
+  std::string tool;         ///< name in the tool table
   bool active = true;
-  int line = 0;     ///< in the job file; 0: from no file
-  GivenTable says;  ///< all its keys
+  int line = 0;             ///< in the job file; 0: from no file
+  GivenTable says;          ///< all its keys, with those of the operation that it is a copy of
+  std::string copy_of = {};
+  std::vector<std::string> copied = {};   ///< keys that come from there
+  std::vector<std::string> dropped = {};  ///< keys from there that its own strategy does not know
   /// Of a key that it says, else its own.
   [[nodiscard]] int line_of(const std::string& key) const;
 };
@@ -190,6 +175,7 @@ struct OperationJob {
 struct StockJob {
   enum class Shape {
     block,        ///< around the part, with margins
+    around_part,  ///< the part as placed, grown evenly
     corners,      ///< a block by two corners
     upright_bar,  ///< a round bar around the middle of the part, standing
     bar_along_x,  ///< lying
@@ -199,35 +185,55 @@ struct StockJob {
   } shape = Shape::block;
   Vec2 margin_mm{5, 5};  ///< around the part in X and Y; of lying bars only along them
   double above_mm = 2;   ///< extra on top
+  double around_part_mm = 0;
   Box3 corners = {};
   double diameter_mm = 0;
   std::filesystem::path path = {};  ///< of the mesh or the file
   std::optional<double> cell_mm;    ///< of the simulation; else from the size
 };
 
+/// The machine: how it moves, and how its control wants programs.
+struct MachineJob {
+  std::filesystem::path file;  ///< if it is described in a file of its own
+  std::string name;
+  Controller controller;
+  MachineMotion motion;        ///< for times, and for rapids that are no straight lines
+  double rapid_plane_mm = 5;   ///< of the plane for rapids, above stock and part
+  std::optional<Box3> travel;  ///< of the tip, in program coordinates
+};
+
+/// Where material that is left is explained.
+struct LeftJob {
+  double thicker_than_mm = 0.05;
+};
+
+/// The settled values of a table that is no operation: what it says, and what is usual where it does not.
+struct TableValues {
+  std::string table;  ///< "stock", "machine", "tool ball6"
+  std::vector<SettledValue> values;
+};
+
 struct Job {
   std::filesystem::path file;
   std::string title;
+  Units units = Units::mm;  ///< of the file and of all that is told; programs and meshes are written in mm
   PartJob part;
   RegionOptions splitting;
   std::vector<RegionJob> regions;
   std::vector<CurveJob> curves;
   std::vector<BoundaryJob> boundaries;
   std::vector<LidJob> lids;
-  std::vector<ExtensionJob> extensions;
-  std::vector<GuideSurfaceJob> guide_surfaces;
-  std::vector<GuardJob> guards;
+  std::vector<RunOutJob> run_outs;
+  std::vector<CarrierJob> carriers;
+  std::vector<KeepAwayJob> keep_away;
   StockJob stock;
-  Controller controller;
-  std::filesystem::path machine_file;  ///< if the machine is described in a file of its own
-  std::string machine_name;
-  MachineMotion machine;          ///< for times, and for rapids that are no straight lines
-  double thicker_than_mm = 0.05;  ///< of the material left: what is thicker is explained
-  double clearance_mm = 5;        ///< of the clearance plane above stock and part
-  std::optional<Box3> travel;     ///< of the tip, in program coordinates
+  MachineJob machine;
+  LeftJob left;
   std::vector<AcceptedFinding> accepted;
   std::vector<Tool> tools;  ///< completed
   std::vector<OperationJob> operations;
+  std::vector<TableValues> told;  ///< of stock, machine, what is left and tools
+  std::vector<Note> notes;        ///< what the user should know of the file: things that nothing uses
   /// Throws Error if there is no such tool.
   [[nodiscard]] const Tool& tool_named(const std::string& name) const;
   /// Nothing if no operation has this number.

@@ -14,9 +14,9 @@ namespace yardpass {
 
 /// What takes part in planning besides the part, by name.
 struct Guides {
-  std::vector<std::string> lids, extensions, guide_surfaces, guards;
+  std::vector<std::string> lids, run_outs, carriers, keep_away;
   [[nodiscard]] bool none() const {
-    return lids.empty() && extensions.empty() && guide_surfaces.empty() && guards.empty();
+    return lids.empty() && run_outs.empty() && carriers.empty() && keep_away.empty();
   }
   friend bool operator==(const Guides&, const Guides&) = default;
 };

@@ -12,6 +12,16 @@ enum class Unit : std::uint8_t { none, mm, degrees, mm_min, turns_min, seconds, 
 /// "mm", "degrees", "mm/min", ...; empty for numbers without a unit and for shares.
 [[nodiscard]] const char* name_of(Unit unit);
 
+/// What lengths are told in. (Feeds and areas go with them.)
+enum class Units : std::uint8_t { mm, inch };
+[[nodiscard]] const char* name_of(Units units);
+/// How many mm a number of these units is.
+[[nodiscard]] double millimetres(Units units);
+/// How much a number of a unit grows if lengths do: 1 for angles, 25.4 for lengths in inches.
+[[nodiscard]] double scale_of(Unit unit, Units units);
+/// "inch/min" for feeds in inches, and so on.
+[[nodiscard]] std::string name_of(Unit unit, Units units);
+
 /// A number with its unit, a count, a place, or words.
 struct Quantity {
   enum class Kind : std::uint8_t { number, count, place, words };
@@ -34,7 +44,7 @@ struct Derived {
 
 /// A value that an operation runs with, and where it comes from: "line 31" of the job file, or the rule it
 /// was derived by.
-struct ValueInForce {
+struct SettledValue {
   std::string key;
   Quantity value;
   std::string source;
@@ -42,7 +52,7 @@ struct ValueInForce {
 
 /// Something that the user should know.
 struct Note {
-  std::string about;  ///< one word for programs: "climbs", "scraps", "levels", ...
+  std::string about;  ///< one word for programs: "rides", "scraps", "levels", ...
   std::string says;   ///< for people; each {} stands for one of the values, in order
   std::vector<Quantity> values = {};
 };

@@ -1,4 +1,4 @@
-/// Surfaces that guide an operation without belonging to the part: lids over holes and notches, extensions of
+/// Surfaces that guide an operation without belonging to the part: lids over holes and notches, run_outs of
 /// a region beyond its edge. A tool planned on part and guides together runs straight over openings and out
 /// in line with the surface; the proof is against the true part alone.
 #pragma once
@@ -37,7 +37,7 @@ struct Rim {
 /// `curved`, on the circle that fits the surface along that direction (by a quadratic through the corners
 /// within three sides of the edge; after a quarter turn it goes on straight). Gaps at outer corners of the
 /// edge are filled in an arc. Holes in the piece stay.
-[[nodiscard]] Mesh extension_of(const Mesh& mesh, const Joints& joints, const TriangleSet& set,
+[[nodiscard]] Mesh run_out_of(const Mesh& mesh, const Joints& joints, const TriangleSet& set,
                                 double length_mm, bool curved = false);
 
 /// Several meshes as one, corners not shared between them.

@@ -23,7 +23,7 @@ struct RegionOptions {
   double total_turn_deg = 0;
   /// Regions below this area join the neighbour they have the longest smooth border with. Empty: one
   /// ten-thousandth of the whole surface.
-  std::optional<double> crumb_mm2 = {};
+  std::optional<double> scrap_mm2 = {};
 };
 
 enum class RegionKind {
@@ -56,8 +56,8 @@ struct RegionMap {
   std::vector<SurfaceRegion> regions;
   double bend_radius_mm = 0;  ///< in force; 0: bends are not split off
   bool bend_from_part = false;
-  double crumb_mm2 = 0;
-  std::int64_t crumbs = 0;  ///< regions that were joined to a neighbour for being small
+  double scrap_mm2 = 0;
+  std::int64_t scraps = 0;  ///< regions that were joined to a neighbour for being small
   [[nodiscard]] const SurfaceRegion& operator[](std::int32_t number) const {
     return regions[static_cast<std::size_t>(number - 1)];
   }

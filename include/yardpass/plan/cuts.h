@@ -42,7 +42,7 @@ struct CutGroup {
 
 struct CutPlan {
   std::vector<CutGroup> groups;
-  std::vector<ValueInForce> facts = {};  ///< what the strategy decided by itself
+  std::vector<SettledValue> facts = {};  ///< what the strategy decided by itself
   std::vector<Note> notes = {};          ///< what the user should know
 
   [[nodiscard]] bool empty() const;  ///< no cuts

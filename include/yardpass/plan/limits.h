@@ -24,7 +24,7 @@ enum class LimitBy {
 [[nodiscard]] const char* name_of(LimitBy limit);
 
 struct LimitRule {
-  LimitBy by = LimitBy::centre;
+  LimitBy by = LimitBy::axis;
   double margin_mm = 0;  ///< the boundary lies so much farther out; negative: farther in
 };
 
@@ -48,14 +48,14 @@ struct Limits {
   GivenArea keep_inside, keep_out;
   LimitRule rule = {};  ///< at the boundary
   std::vector<LimitException> exceptions = {};
-  bool avoid_climbs = false;  ///< else they are only told
+  bool avoid_riding_up = false;  ///< else they are only told
   std::optional<double> top_z = {}, bottom_z = {};
 };
-/// `keep_inside`, `keep_out`, `limit`, `margin`, `limit_where`, `climbs`, `top`, `bottom`.
+/// `keep_inside`, `keep_out`, `limit`, `margin`, `limit_where`, `rides`, `top`, `bottom`.
 void keys_of(Limits& limits, Keys& keys);
 
 /// Where the axis of a tool may be, by an area and the rule at its boundary. By `touch` the axis may be up to
-/// a radius outside, and `cut_at_touch` says which of its places count. Exact within kRegionStep and the arc
+/// a radius outside, and `cut_at_contact` says which of its places count. Exact within kRegionStep and the arc
 /// tolerance of 0.001 mm at corners. A rule by touch and other rules cannot be mixed: exceptions by touch
 /// throw Error.
 [[nodiscard]] Region centre_area(const Region& area, double tool_radius_mm, const LimitRule& rule,
@@ -65,20 +65,20 @@ void keys_of(Limits& limits, Keys& keys);
 /// bisection within `precision_mm` along the path, so they are exact at the boundary; a piece that leaves and
 /// comes back within `step_mm` may be missed. Where the path floats above the surface, the touch straight
 /// below counts.
-[[nodiscard]] std::vector<Polyline3> cut_at_touch(const TipSurface& surface, const Polyline3& path,
+[[nodiscard]] std::vector<Polyline3> cut_at_contact(const TipSurface& surface, const Polyline3& path,
                                                   const Region& area, double step_mm,
                                                   double precision_mm = 1e-5);
 
-/// A place where a pass beside a boundary climbs a wall that lies outside it.
-struct WallClimb {
-  Vec3 at{0, 0, 0};      ///< highest tip position of the climb
+/// A place where a pass beside a boundary rides a wall that lies outside it.
+struct WallRide {
+  Vec3 at{0, 0, 0};      ///< highest tip position of the ride
   double height_mm = 0;  ///< from its foot to its top
-  double margin_mm = 0;  ///< with this margin or less (below 0: farther in) the climb is gone
+  double margin_mm = 0;  ///< with this margin or less (below 0: farther in) the ride is gone
 };
-/// Looks for climbs: tips whose point of touch lies outside the area or on its boundary, higher than the part
+/// Looks for rides: tips whose point of touch lies outside the area or on its boundary, higher than the part
 /// just inside the boundary by more than `least_mm`, and up a slope of more than `steep_deg` from there. (A
 /// ball that rolls over an edge, or on over a slope, is none.) The highest first, at most one for each path.
-[[nodiscard]] std::vector<WallClimb> wall_climbs(const TipSurface& surface, std::span<const Polyline3> paths,
+[[nodiscard]] std::vector<WallRide> wall_rides(const TipSurface& surface, std::span<const Polyline3> paths,
                                                  const Region& area, double step_mm, double steep_deg = 70,
                                                  double least_mm = 0.1);
 

@@ -14,8 +14,8 @@ struct Bounds {
   Region boundary;  ///< the area itself; the rule says what of the tool it holds back
   LimitRule rule = {};
   std::vector<LimitException> exceptions = {};
-  bool drawn = true;  ///< somebody drew the boundary: walls that passes climb beside it are looked for
-  bool avoid_climbs = false;
+  bool drawn = true;  ///< somebody drew the boundary: walls that passes ride beside it are looked for
+  bool avoid_riding_up = false;
   double top_z = std::numeric_limits<double>::infinity();
   double bottom_z = -std::numeric_limits<double>::infinity();
   /// The cuts clear levels instead of following the surface: then only scraps are taken out.
@@ -33,7 +33,7 @@ struct BoundedCuts {
 /// Asks a strategy for cuts within bounds, on the surface and the material given, and takes out what does not
 /// belong: what lies above the top or below the bottom; by the rule of touch, what touches outside the
 /// boundary; bits shorter than five tolerances, which are there only because of the tolerance. Where passes
-/// climb a wall outside a drawn boundary, a note says so (with the place, the height and the margin that
+/// ride a wall outside a drawn boundary, a note says so (with the place, the height and the margin that
 /// would stop it), or, if asked for, the area is made smaller by that margin and the strategy asked again.
 /// Notes of what was done come after the strategy's own. Runs on all cores; the result does not depend on
 /// their number. Throws Error as `centre_area` does.

@@ -19,8 +19,8 @@ struct OperationReport {
   const Tool* tool = nullptr;
   std::int32_t in_program = -1;  ///< index into Program::operations; -1: the program has no moves of it
   OperationJudgement judged;
-  ExcessStatistics excess;        ///< at the end of the program, where it works
-  ExcessStatistics excess_after;  ///< as it leaves it, before the next operation
+  LeftStatistics excess;        ///< at the end of the program, where it works
+  LeftStatistics left_after;  ///< as it leaves it, before the next operation
   /// Where its feed time goes; only of programs that we planned ourselves, else all in cut_s.
   double cut_s = 0, entry_s = 0, link_s = 0;  ///< entries: plunges and ramps
   const Settled* settled = nullptr;           ///< nothing if the job does not have it
@@ -74,7 +74,7 @@ std::vector<Picture> draw_pictures(const Report& report, const std::filesystem::
 
 /// Draws what is to be seen of a part into the folder: part.png (heights, flats, sharp edges), slopes.png,
 /// reach.png (which ball reaches what), regions.png and sharp-edges.png (numbered), and, if the job names
-/// any, named.png (regions, curves, boundaries, lids, extensions, guide surfaces, guards). Throws Error if a
+/// any, named.png (regions, curves, boundaries, lids, run_outs, carriers, keep_away). Throws Error if a
 /// file cannot be written.
 std::vector<Picture> draw_inspection(const Inspection& inspection, const std::filesystem::path& folder,
                                      const Progress& progress = {});

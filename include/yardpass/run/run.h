@@ -8,7 +8,7 @@
 #include "yardpass/run/settle.h"
 #include "yardpass/setup/setup.h"
 #include "yardpass/verify/judge.h"
-#include "yardpass/verify/leftover.h"
+#include "yardpass/verify/why_left.h"
 
 namespace yardpass {
 
@@ -18,7 +18,7 @@ struct PlannedOperation {
   Toolpath path;
   PathLengths lengths;
   std::int64_t points = 0;          ///< moves at feed
-  std::vector<ValueInForce> facts;  ///< what the strategy decided by itself
+  std::vector<SettledValue> facts;  ///< what the strategy decided by itself
   std::vector<Note> notes;          ///< what the user should know, besides those of Settled
 };
 
@@ -26,10 +26,10 @@ struct PlannedOperation {
 struct JudgedProgram {
   Program program;
   Judgement judgement;
-  ExcessMap excess;
-  Leftover leftover;  ///< why material is left
+  LeftMap excess;
+  WhyLeft leftover;  ///< why material is left
   /// What each operation leaves where it works, before the next one cuts; one per Program::operations.
-  std::vector<ExcessStatistics> after_operation;
+  std::vector<LeftStatistics> after_operation;
   /// Moves of later lines were left out; then nothing is said of the whole program.
   std::int32_t up_to_line = std::numeric_limits<std::int32_t>::max();
   [[nodiscard]] bool whole() const { return up_to_line >= program.lines; }
@@ -46,7 +46,7 @@ struct RunResult {
 /// Throws Error, before anything is planned, with every mistake of every operation.
 [[nodiscard]] RunResult run_job(const Job& job, const StageProgress& progress = {});
 
-/// Judges a program against the part, stock, tools and guards of the job; moves of lines after `up_to_line`
+/// Judges a program against the part, stock, tools and keep_away of the job; moves of lines after `up_to_line`
 /// are left out. What operations state and keep away from counts for moves that carry their number.
 [[nodiscard]] JudgedProgram judge_program(Program program, const JobSetup& setup,
                                           const std::vector<Settled>& operations,

@@ -17,7 +17,7 @@ struct Settled {
   /// Where it works: the area that it keeps inside, without the one that it keeps out of.
   Region works_in;
   bool drawn = false;  ///< it says where; else the part's rectangle in plan
-  std::vector<ValueInForce> in_force;
+  std::vector<SettledValue> told;
   std::vector<Note> notes;  ///< of values that change nothing
 
   /// The same for planning; material on the part is left by `values.allowance`.

@@ -41,11 +41,11 @@ struct NamedBoundary {
   std::vector<Junction> junctions = {};  ///< where scattered pieces were brought together
 };
 
-/// A lid, extension or guard of the job file, made on the part.
-struct GuideSurface {
+/// A lid, extension or keep_away of the job file, made on the part.
+struct GuideMesh {
   std::string name;
-  Mesh mesh;              ///< empty for a guard that is a region of the part
-  TriangleSet triangles;  ///< of the part, for such a guard
+  Mesh mesh;              ///< empty for a keep_away that is a region of the part
+  TriangleSet triangles;  ///< of the part, for such a keep_away
   double clearance_mm = 0;
 };
 
@@ -74,13 +74,13 @@ struct JobSetup {
   std::vector<NamedRegion> regions;       ///< of the job, in its order
   std::vector<NamedCurves> curves;        ///< of the job, in its order
   std::vector<NamedBoundary> boundaries;  ///< of the job, in its order
-  std::vector<GuideSurface> lids, extensions, guide_surfaces, guards;  ///< of the job, in its order
+  std::vector<GuideMesh> lids, run_outs, carriers, keep_away;  ///< of the job, in its order
   std::shared_ptr<const Stock> stock;                                  ///< before the first cut
   std::vector<std::string> stock_notes;                                ///< what the user should know about it
   Box3 block;                                                          ///< of the stock
   double cell_mm = 0;                                                  ///< of the simulation
   std::string cell_source;
-  double clearance_z = 0;  ///< of the clearance plane
+  double plane_z = 0;  ///< of the clearance plane
   [[nodiscard]] Stock new_stock() const { return *stock; }
 };
 

@@ -22,7 +22,7 @@ void keys_of(RoughingOptions& options, const Tool& tool, Keys& keys);
 
 /// Levels lie a stepdown apart from the site's top (without one, the top of the material before it) and one
 /// on each flat of the part; none below the site's bottom, where one lies too, or below the lowest touch in
-/// the area. A group is an area of a level, from the inside outwards, climb milling; its passes are numbered
+/// the area. A group is an area of a level, from the inside outwards, ride milling; its passes are numbered
 /// by level. Loops keep up to the site's tolerance farther from walls than the allowance asks. No peg stays:
 /// every place of an area is within a stepover of a loop, since a loop is drawn at every stepover from its
 /// outline until nothing is left; so with a stepover up to the tool's radius everything is passed. Above it

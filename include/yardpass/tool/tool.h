@@ -8,6 +8,8 @@
 
 namespace yardpass {
 
+class Keys;
+
 enum class Shape {
   ball,
   flat,
@@ -58,6 +60,9 @@ struct Tool {
 /// The cutter's outline; of one that undercuts, the outline from below, as if it went on upwards as wide as
 /// it is. Throws Error naming the dimension that is impossible.
 [[nodiscard]] Profile profile_of(const Tool& tool);
+
+/// All that a table of a tool says.
+void keys_of(Tool& tool, Keys& keys);
 
 /// A value that a tool needs and does not have: its key in the tool table, and what it is for.
 struct ToolLack {

@@ -13,7 +13,7 @@
 #include "yardpass/post/read_program.h"
 #include "yardpass/stock/stock.h"
 #include "yardpass/tool/tool.h"
-#include "yardpass/verify/excess.h"
+#include "yardpass/verify/left.h"
 #include "yardpass/verify/finding.h"
 #include "yardpass/verify/time.h"
 
@@ -37,7 +37,7 @@ struct OperationJudgement {
 };
 
 /// What every part of the tool must keep away from.
-struct JudgedGuard {
+struct JudgedKeepAway {
   std::string name;
   std::shared_ptr<const ContactPart> part;
   double clearance_mm = 0;
@@ -58,7 +58,7 @@ struct JudgeOptions {
   /// Rapids move each axis on its own, at its speed of the machine, until it is there; else straight.
   bool dog_leg_rapids = false;
   std::optional<Box3> travel = {};  ///< of the tip, in program coordinates
-  std::vector<JudgedGuard> guards = {};
+  std::vector<JudgedKeepAway> keep_away = {};
   std::vector<IntendedCut> intended = {};
   std::vector<AcceptedFinding> accepted = {};
   std::int32_t up_to_line = std::numeric_limits<std::int32_t>::max();  ///< moves of later lines are left out
@@ -76,7 +76,7 @@ struct Judgement {
   [[nodiscard]] bool clean() const;
 };
 
-/// Judges every move of a program: cutter, neck, shank and holder against the true part and against guards
+/// Judges every move of a program: cutter, neck, shank and holder against the true part and against keep_away
 /// (proof for all points of the move, not samples); rapids, shank and holder against the material as it is
 /// just before the move, and whether it stands above the flutes (at the cell centres of the stock). Knows
 /// nothing of how the program was planned. Runs on all cores; the result does not depend on their number.

@@ -1,5 +1,5 @@
 // Why material is left: each reason where it must be, by construction.
-#include "yardpass/verify/leftover.h"
+#include "yardpass/verify/why_left.h"
 
 #include <gtest/gtest.h>
 
@@ -30,10 +30,10 @@ struct Step {
     }
     carve(stock, std::span<const Profile>(&cutter, 1), moves);
   }
-  [[nodiscard]] Leftover explained(const std::vector<LeftByOperation>& operations) const {
-    return explain_leftover(stock, excess_map(stock, *part, 5), part, operations, {}, 0.05);
+  [[nodiscard]] WhyLeft explained(const std::vector<LeftByOperation>& operations) const {
+    return explain_left(stock, left_map(stock, *part, 5), part, operations, {}, 0.05);
   }
-  [[nodiscard]] LeftBecause at(const Leftover& left, double x, double y) const {
+  [[nodiscard]] LeftBecause at(const WhyLeft& left, double x, double y) const {
     const auto range = stock.cells_between({x - 0.06, y - 0.06}, {x + 0.06, y + 0.06});
     return left.why[stock.index(range.first_column, range.first_row)];
   }
@@ -41,9 +41,9 @@ struct Step {
 
 const Region kAll = rectangle(Box2(Vec2(-30, -30), Vec2(30, 30)));
 
-TEST(Leftover, TheRoundnessAtAFootIsOutOfReach) {
+TEST(WhyLeft, TheRoundnessAtAFootIsOutOfReach) {
   const Step step;
-  const Leftover left = step.explained({{kAll, {}, 0, &step.ball}});
+  const WhyLeft left = step.explained({{kAll, {}, 0, &step.ball}});
   EXPECT_EQ(step.at(left, 0, 0), LeftBecause::thin);
   EXPECT_EQ(step.at(left, 9.5, 0), LeftBecause::out_of_reach);
   EXPECT_LT(left.missed_mm2, 0.01 * left.out_of_reach_mm2);
@@ -51,10 +51,10 @@ TEST(Leftover, TheRoundnessAtAFootIsOutOfReach) {
   EXPECT_NEAR(left.out_of_reach_mm2, 30 * 2.45, 30 * 0.5);
 }
 
-TEST(Leftover, ABallHalfAsWideCouldHaveTakenIt) {
+TEST(WhyLeft, ABallHalfAsWideCouldHaveTakenIt) {
   const Step step;
   const Tool small = completed({.name = "ball2", .number = 2, .diameter_mm = 2});
-  const Leftover left = step.explained({{kAll, {}, 0, &step.ball}, {kAll, {}, 0, &small}});
+  const WhyLeft left = step.explained({{kAll, {}, 0, &step.ball}, {kAll, {}, 0, &small}});
   EXPECT_EQ(step.at(left, 9.0, 0), LeftBecause::missed);
   EXPECT_GT(left.missed_mm2, 20);
   ASSERT_FALSE(left.thickest.empty());
@@ -64,7 +64,7 @@ TEST(Leftover, ABallHalfAsWideCouldHaveTakenIt) {
 
 // Walls of 75 degrees, passes 0.6 apart along them: ridges of 0.015 mm, but 0.06 in Z, so a judge in Z calls
 // the whole flank of the notch missed.
-TEST(Leftover, OnSteepWallsDistanceInSpaceCounts) {
+TEST(WhyLeft, OnSteepWallsDistanceInSpaceCounts) {
   const double slope = std::tan(75 * std::numbers::pi / 180);
   const auto part = make_contact_part(testing::sheet(Box2(Vec2(-8, -12), Vec2(8, 12)), 64, 2,
                                                      [&](double x, double) { return std::abs(x) * slope; }));
@@ -80,15 +80,15 @@ TEST(Leftover, OnSteepWallsDistanceInSpaceCounts) {
   const Profile ball = Profile::ball(6);
   carve(stock, {&ball, 1}, moves);
   const Tool tool = completed({.name = "ball6", .number = 1, .diameter_mm = 6});
-  const Leftover left =
-      explain_leftover(stock, excess_map(stock, *part, 5), part, {{kAll, {}, 0, &tool}}, {}, 0.05);
+  const WhyLeft left =
+      explain_left(stock, left_map(stock, *part, 5), part, {{kAll, {}, 0, &tool}}, {}, 0.05);
   EXPECT_GT(left.out_of_reach_mm2, 5);
   EXPECT_LT(left.missed_mm2, 0.002 * left.out_of_reach_mm2);
 }
 
 // A round boss with a draft of 5 degrees: beside it a flat cutter reaches every height of the wall, from
 // whatever side; so what a wider allowance left there is missed, all around.
-TEST(Leftover, NothingOnARoundBossIsOutOfReachOfAFlatCutter) {
+TEST(WhyLeft, NothingOnARoundBossIsOutOfReachOfAFlatCutter) {
   const double draft = std::tan(5 * std::numbers::pi / 180);
   const auto part =
       make_contact_part(testing::sheet(Box2(Vec2(-20, -20), Vec2(20, 20)), 200, 200, [&](double x, double y) {
@@ -105,13 +105,13 @@ TEST(Leftover, NothingOnARoundBossIsOutOfReachOfAFlatCutter) {
       if (beside > 0.4 && stock.height(column, row) < -7) stock.set_height(column, row, -10);
     }
   const Tool flat = completed({.name = "flat12", .number = 1, .shape = Shape::flat, .diameter_mm = 12});
-  const Leftover left =
-      explain_leftover(stock, excess_map(stock, *part, 5), part, {{kAll, {}, 0.3, &flat}}, {}, 0.05);
+  const WhyLeft left =
+      explain_left(stock, left_map(stock, *part, 5), part, {{kAll, {}, 0.3, &flat}}, {}, 0.05);
   EXPECT_GT(left.missed_mm2, 8);
   EXPECT_LT(left.out_of_reach_mm2, 0.03 * left.missed_mm2) << "the mesh of the wall is a little jagged";
 }
 
-TEST(Leftover, PurposeIsAllowanceLidOrOutsideAllBoundaries) {
+TEST(WhyLeft, PurposeIsAllowanceLidOrOutsideAllBoundaries) {
   Step step;
   for (int row = 0; row < step.stock.rows(); ++row)
     for (int column = 0; column < step.stock.columns(); ++column)
@@ -120,7 +120,7 @@ TEST(Leftover, PurposeIsAllowanceLidOrOutsideAllBoundaries) {
                corner = rectangle(Box2(Vec2(-15, 0), Vec2(-10, 5)));
   EXPECT_EQ(step.at(step.explained({{left_half, {}, 0.3, &step.ball}}), -12, 2), LeftBecause::on_purpose)
       << "its allowance";
-  const Leftover missed = step.explained({{left_half, corner, 0, &step.ball}});
+  const WhyLeft missed = step.explained({{left_half, corner, 0, &step.ball}});
   EXPECT_EQ(step.at(missed, -5, 2), LeftBecause::missed);
   EXPECT_EQ(step.at(missed, -12, 2), LeftBecause::on_purpose) << "under a lid";
   EXPECT_EQ(step.at(missed, 9.5, 2), LeftBecause::on_purpose) << "outside all boundaries";

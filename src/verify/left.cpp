@@ -1,4 +1,4 @@
-#include "yardpass/verify/excess.h"
+#include "yardpass/verify/left.h"
 
 #include <algorithm>
 #include <cmath>
@@ -22,11 +22,11 @@ std::vector<double> part_heights(const Stock& stock, const std::shared_ptr<const
   return detail::PartRaster(stock, *part).rows(0, stock.rows());
 }
 
-const ExcessMap& RunningExcess::update(const Stock& stock, const Progress& progress) {
+const LeftMap& RunningLeft::update(const Stock& stock, const Progress& progress) {
   const std::size_t cells = stock.heights().size();
   if (heights_.empty()) {
     map_ = {stock.columns(), stock.rows(), {}, at_most_};
-    map_.excess_mm.resize(cells);
+    map_.left_mm.resize(cells);
     heights_.assign(cells, std::numeric_limits<double>::quiet_NaN());  // unlike any height
   }
   const detail::PartRaster raster(stock, part_);
@@ -52,7 +52,7 @@ const ExcessMap& RunningExcess::update(const Stock& stock, const Progress& progr
       for (std::size_t k = c * chunk; k < std::min(changed.size(), (c + 1) * chunk); ++k) {
         const std::size_t i = changed[k];
         const double upper = uppers[i - first], top = stock.heights()[i];
-        float& value = map_.excess_mm[i];
+        float& value = map_.left_mm[i];
         if (upper == kNothingBelow) {
           value = std::numeric_limits<float>::quiet_NaN();
           continue;
@@ -67,15 +67,15 @@ const ExcessMap& RunningExcess::update(const Stock& stock, const Progress& progr
   return map_;
 }
 
-ExcessMap excess_map(const Stock& stock, const ContactPart& part, double at_most_mm,
+LeftMap left_map(const Stock& stock, const ContactPart& part, double at_most_mm,
                      const Progress& progress) {
-  RunningExcess running(part, at_most_mm);
+  RunningLeft running(part, at_most_mm);
   running.update(stock, progress);
   return running.take();
 }
 
-ExcessStatistics statistics(const ExcessMap& map, const Stock& stock, const Region& area) {
-  ExcessStatistics result;
+LeftStatistics statistics(const LeftMap& map, const Stock& stock, const Region& area) {
+  LeftStatistics result;
   for (const double limit : {0.01, 0.02, 0.05, 0.1, 0.5}) result.within.push_back({limit, 0});
   std::vector<float> values;
   double sum = 0;
@@ -83,7 +83,7 @@ ExcessStatistics statistics(const ExcessMap& map, const Stock& stock, const Regi
   float least = std::numeric_limits<float>::infinity(), most = -least;
   detail::for_cells_inside(stock, area, [&](int column, int row) {
     const std::size_t cell = stock.index(column, row);
-    const float value = map.excess_mm[cell];
+    const float value = map.left_mm[cell];
     if (std::isnan(value)) return;
     values.push_back(value);
     sum += static_cast<double>(value);

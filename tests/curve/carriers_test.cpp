@@ -1,10 +1,10 @@
-// Guide surfaces against closed forms.
+// Carriers against closed forms.
 #include <gtest/gtest.h>
 
 #include <numbers>
 
 #include "support/nasty.h"
-#include "yardpass/curve/guide_surfaces.h"
+#include "yardpass/curve/carriers.h"
 #include "yardpass/geom/error.h"
 #include "yardpass/part/measure.h"
 

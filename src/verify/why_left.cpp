@@ -1,4 +1,4 @@
-#include "yardpass/verify/leftover.h"
+#include "yardpass/verify/why_left.h"
 
 #include <algorithm>
 #include <cmath>
@@ -58,7 +58,7 @@ class BestOfTool {
   };
   /// Whether it can leave less than `wanted_mm` at the cell, which has more on it. `hint`: from a place to
   /// the axis, where it was last found to; often it is the same at the next cell.
-  [[nodiscard]] bool leaves_less(int column, int row, double wanted_mm, double excess_mm, Hint& hint) const {
+  [[nodiscard]] bool leaves_less(int column, int row, double wanted_mm, double left_mm, Hint& hint) const {
     const Vec2 p = stock_.centre(column, row);
     const double radius = cutter_.radius() * (1 - 1e-12);
     Place best;
@@ -72,7 +72,7 @@ class BestOfTool {
       if (z < best.z) best = {axis, z};
     };
     const auto enough = [&] {
-      if (excess_of(p, best, wanted_mm) >= wanted_mm) return false;
+      if (left_of(p, best, wanted_mm) >= wanted_mm) return false;
       hint.to_axis = best.axis - p;
       return true;
     };
@@ -80,14 +80,14 @@ class BestOfTool {
     if (enough()) return true;
     // The place for a touch that is as steep as the material's top lies over the part is the best one, unless
     // the part is in the way elsewhere.
-    try_at(p + touching_offset(with_z(p, stock_.height(column, row)), excess_mm));
+    try_at(p + touching_offset(with_z(p, stock_.height(column, row)), left_mm));
     if (enough()) return true;
     // Samples are coarse, and on a wall a little aside is a lot: from the best of all downhill.
     if (const Place sample = sampled(column, row); sample.z < best.z) best = sample;
     if (enough()) return true;
     for (double step = 0.15 * radius; step > kNearest; step /= 2) {
       // All steps to come lead no farther than this, and what is left changes by no more than the way there.
-      if (excess_of(p, best, wanted_mm + kRounds * 2 * step) >= wanted_mm + kRounds * 2 * step) return false;
+      if (left_of(p, best, wanted_mm + kRounds * 2 * step) >= wanted_mm + kRounds * 2 * step) return false;
       for (int round = 0; round < kRounds; ++round) {
         const Vec2 before = best.axis;
         for (const Vec2& way : {Vec2(1, 0), Vec2(-1, 0), Vec2(0, 1), Vec2(0, -1), Vec2(0.7, 0.7),
@@ -109,17 +109,17 @@ class BestOfTool {
   };
   /// From a place above the part to the axis of the cutter that touches it there, as steep as the way from
   /// the nearest point of the part.
-  [[nodiscard]] Vec2 touching_offset(const Vec3& place, double excess_mm) const {
+  [[nodiscard]] Vec2 touching_offset(const Vec3& place, double left_mm) const {
     constexpr double step = 1e-3;
     Vec3 away;
     for (int k = 0; k < 3; ++k)
-      away[k] = part_.distance(place + step * Vec3::Unit(k), excess_mm + 2 * step) - excess_mm;
+      away[k] = part_.distance(place + step * Vec3::Unit(k), left_mm + 2 * step) - left_mm;
     const double level = plan(away).norm();
     if (!(level > 0)) return {0, 0};
     const double slope = away.z() > 0 ? level / away.z() : std::numeric_limits<double>::infinity();
     return plan(away) * (cutter_.radius_at_slope(std::min(slope, 1e12)) / level);
   }
-  [[nodiscard]] double excess_of(const Vec2& p, const Place& left, double up_to) const {
+  [[nodiscard]] double left_of(const Vec2& p, const Place& left, double up_to) const {
     if (!std::isfinite(left.z)) return left.z < 0 ? 0 : up_to;
     return part_.distance(with_z(p, left.z), up_to);
   }
@@ -147,15 +147,15 @@ class BestOfTool {
   std::vector<double> tips_;
 };
 
-void find_thickest(const Stock& stock, const ExcessMap& excess, const std::vector<std::int32_t>& last_cut,
-                   Leftover& left) {
+void find_thickest(const Stock& stock, const LeftMap& excess, const std::vector<std::int32_t>& last_cut,
+                   WhyLeft& left) {
   std::vector<std::size_t> order;
   for (std::size_t i = 0; i < left.why.size(); ++i)
     if (left.why[i] != LeftBecause::thin && left.why[i] != LeftBecause::no_part) order.push_back(i);
   // What somebody should look at comes first: missed, then out of reach, then what is left on purpose.
   std::sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) {
     if (left.why[a] != left.why[b]) return left.why[a] > left.why[b];
-    return excess.excess_mm[a] != excess.excess_mm[b] ? excess.excess_mm[a] > excess.excess_mm[b] : a < b;
+    return excess.left_mm[a] != excess.left_mm[b] ? excess.left_mm[a] > excess.left_mm[b] : a < b;
   });
   const double apart = std::max(10 * stock.cell_mm(), plan(stock.block()).diagonal().norm() / 40);
   for (const std::size_t i : order) {
@@ -165,24 +165,24 @@ void find_thickest(const Stock& stock, const ExcessMap& excess, const std::vecto
     if (std::any_of(left.thickest.begin(), left.thickest.end(),
                     [&](const ThickPlace& known) { return (plan(known.at) - p).norm() < apart; }))
       continue;
-    left.thickest.push_back({with_z(p, stock.heights()[i]), static_cast<double>(excess.excess_mm[i]),
+    left.thickest.push_back({with_z(p, stock.heights()[i]), static_cast<double>(excess.left_mm[i]),
                              left.why[i], last_cut.empty() ? -1 : last_cut[i]});
   }
 }
 
 }  // namespace
 
-Leftover explain_leftover(const Stock& stock, const ExcessMap& excess,
+WhyLeft explain_left(const Stock& stock, const LeftMap& excess,
                           const std::shared_ptr<const ContactPart>& part,
                           const std::vector<LeftByOperation>& operations,
                           const std::vector<std::int32_t>& last_cut, double limit_mm,
                           const Progress& progress) {
-  Leftover left;
+  WhyLeft left;
   left.limit_mm = limit_mm;
   const std::size_t cells = stock.heights().size();
   left.why.assign(cells, LeftBecause::thin);
   for (std::size_t i = 0; i < cells; ++i) {
-    const auto value = static_cast<double>(excess.excess_mm[i]);
+    const auto value = static_cast<double>(excess.left_mm[i]);
     if (std::isnan(value)) left.why[i] = LeftBecause::no_part;
     if (value > limit_mm) left.why[i] = LeftBecause::on_purpose;  // until an operation wanted less here
   }
@@ -193,7 +193,7 @@ Leftover explain_leftover(const Stock& stock, const ExcessMap& excess,
     std::vector<std::size_t> wanted;
     for (std::size_t i = 0; i < cells; ++i)
       if (area[i] && !lids[i] && left.why[i] != LeftBecause::thin && left.why[i] != LeftBecause::no_part &&
-          static_cast<double>(excess.excess_mm[i]) > operation.allowance_mm + limit_mm &&
+          static_cast<double>(excess.left_mm[i]) > operation.allowance_mm + limit_mm &&
           left.why[i] != LeftBecause::missed)
         wanted.push_back(i);
     if (!wanted.empty() && operation.tool) {
@@ -208,9 +208,9 @@ Leftover explain_leftover(const Stock& stock, const ExcessMap& excess,
               const auto columns = static_cast<std::size_t>(stock.columns());
               const std::size_t i = wanted[k];
               const double more =
-                  static_cast<double>(excess.excess_mm[i]) - operation.allowance_mm - limit_mm / 2;
+                  static_cast<double>(excess.left_mm[i]) - operation.allowance_mm - limit_mm / 2;
               const bool can = best.leaves_less(static_cast<int>(i % columns), static_cast<int>(i / columns),
-                                                more, static_cast<double>(excess.excess_mm[i]), hint);
+                                                more, static_cast<double>(excess.left_mm[i]), hint);
               left.why[i] = can ? LeftBecause::missed : LeftBecause::out_of_reach;
             }
           });

@@ -1,4 +1,4 @@
-#include "report/leftover_picture.h"
+#include "report/why_left_picture.h"
 
 #include <algorithm>
 
@@ -28,9 +28,9 @@ Colour colour_of(LeftBecause why) {
 
 }  // namespace
 
-void draw_leftover(const Report& report, const Box2& box, const std::filesystem::path& file) {
+void draw_why_left(const Report& report, const Box2& box, const std::filesystem::path& file) {
   Canvas canvas(kWidth, kHeight);
-  const Leftover& left = report.judged.leftover;
+  const WhyLeft& left = report.judged.why_left;
   const Stock& stock = report.judged.judgement.stock;
   draw_title(canvas, "Why material is left",
              fmt::format("{}; places with more than {:g} mm at the end of the program", report.job().title,
@@ -80,7 +80,7 @@ void draw_leftover(const Report& report, const Box2& box, const std::filesystem:
   for (std::size_t i = 0; i < left.thickest.size(); ++i) {
     const ThickPlace& place = left.thickest[i];
     canvas.text({kPanel, y += 20},
-                fmt::format("{}: {:.3f} mm, {}", i + 1, place.excess_mm, name_of(place.why)), 12, kInk);
+                fmt::format("{}: {:.3f} mm, {}", i + 1, place.left_mm, name_of(place.why)), 12, kInk);
   }
   canvas.save(file);
 }

@@ -66,9 +66,9 @@ EdgeShape shape_at(const Mesh& mesh, const Neighbours& neighbours, std::int32_t 
 }
 
 /// The strip along one border: its corners, and where each of them goes on to.
-class ExtensionStrip {
+class RunOutStrip {
  public:
-  ExtensionStrip(const Mesh& mesh, const CornerLoop& loop, std::vector<EdgeShape> shapes, double length,
+  RunOutStrip(const Mesh& mesh, const CornerLoop& loop, std::vector<EdgeShape> shapes, double length,
                  bool curved)
       : mesh_(mesh),
         loop_(loop),
@@ -165,7 +165,7 @@ class ExtensionStrip {
 
 }  // namespace
 
-Mesh extension_of(const Mesh& mesh, const Joints& joints, const TriangleSet& set, double length_mm,
+Mesh run_out_of(const Mesh& mesh, const Joints& joints, const TriangleSet& set, double length_mm,
                   bool curved) {
   const std::vector<std::uint8_t> turned = turned_over(mesh, joints);
   // Normals at the corners, of the set's own triangles alone.
@@ -194,7 +194,7 @@ Mesh extension_of(const Mesh& mesh, const Joints& joints, const TriangleSet& set
       shape.normal = sums[corner].normalized();
       shapes.push_back(curved ? shape_at(mesh, neighbours, corner, shape.normal) : shape);
     }
-    append(result, ExtensionStrip(mesh, loop, std::move(shapes), length_mm, curved).run());
+    append(result, RunOutStrip(mesh, loop, std::move(shapes), length_mm, curved).run());
   }
   return result;
 }

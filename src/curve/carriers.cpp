@@ -1,4 +1,4 @@
-#include "yardpass/curve/guide_surfaces.h"
+#include "yardpass/curve/carriers.h"
 
 #include <algorithm>
 #include <cmath>
@@ -36,7 +36,7 @@ Mesh sheet_of(const std::vector<Polyline3>& rows, bool closed_rows, bool closed_
 /// Shares of the length at which the points of a curve lie.
 std::vector<double> shares_of(const Curve& curve) {
   const double all = length(curve);
-  if (!(all > 1e-9)) throw Error("a curve of a guide surface has no length");
+  if (!(all > 1e-9)) throw Error("a curve of a carrier has no length");
   std::vector<double> shares{0};
   for (std::size_t i = 1; i < curve.points.size(); ++i)
     shares.push_back(shares.back() + (curve.points[i] - curve.points[i - 1]).norm() / all);

@@ -14,28 +14,28 @@ namespace yardpass {
 /// the stock to the nearest point of the part, so a wall does not look thick for being steep. Negative where
 /// the stock is below the part's upper side, by the same distance. Not a number where there is no part above
 /// or below the cell.
-struct ExcessMap {
+struct LeftMap {
   int columns = 0, rows = 0;
-  std::vector<float> excess_mm;  ///< as Stock::index
+  std::vector<float> left_mm;  ///< as Stock::index
   double at_most_mm = 0;         ///< greater distances are told as this
 };
-[[nodiscard]] ExcessMap excess_map(const Stock& stock, const ContactPart& part, double at_most_mm,
+[[nodiscard]] LeftMap left_map(const Stock& stock, const ContactPart& part, double at_most_mm,
                                    const Progress& progress = {});
 
 /// The same of a stock that is carved further between the calls: only cells that have changed are measured
 /// again. All calls with stocks of the same cells. Not for use from several threads at once.
-class RunningExcess {
+class RunningLeft {
  public:
-  RunningExcess(const ContactPart& part, double at_most_mm) : part_(part), at_most_(at_most_mm) {}
+  RunningLeft(const ContactPart& part, double at_most_mm) : part_(part), at_most_(at_most_mm) {}
   /// Brings the map up to date; the reference is valid until the next call.
-  const ExcessMap& update(const Stock& stock, const Progress& progress = {});
+  const LeftMap& update(const Stock& stock, const Progress& progress = {});
   /// The map of the last call.
-  [[nodiscard]] ExcessMap take() { return std::move(map_); }
+  [[nodiscard]] LeftMap take() { return std::move(map_); }
 
  private:
   const ContactPart& part_;
   double at_most_;
-  ExcessMap map_;
+  LeftMap map_;
   std::vector<double> heights_;  // of the stock that the map is of
 };
 
@@ -43,7 +43,7 @@ class RunningExcess {
 [[nodiscard]] std::vector<double> part_heights(const Stock& stock,
                                                const std::shared_ptr<const ContactPart>& part);
 
-struct ExcessStatistics {
+struct LeftStatistics {
   double area_mm2 = 0;  ///< in plan, of the cells counted
   double least_mm = 0, mean_mm = 0, median_mm = 0, p95_mm = 0, p99_mm = 0, greatest_mm = 0;
   Vec3 greatest_at = Vec3::Zero();
@@ -55,6 +55,6 @@ struct ExcessStatistics {
   std::vector<Within> within;
 };
 /// Over the cells whose centre lies in the area; all zero if there is none.
-[[nodiscard]] ExcessStatistics statistics(const ExcessMap& map, const Stock& stock, const Region& area);
+[[nodiscard]] LeftStatistics statistics(const LeftMap& map, const Stock& stock, const Region& area);
 
 }  // namespace yardpass

@@ -2,7 +2,7 @@
 #pragma once
 
 #include "yardpass/tool/tool.h"
-#include "yardpass/verify/excess.h"
+#include "yardpass/verify/left.h"
 
 namespace yardpass {
 
@@ -26,12 +26,12 @@ struct LeftByOperation {
 
 struct ThickPlace {
   Vec3 at{0, 0, 0};  ///< top of the material
-  double excess_mm = 0;
+  double left_mm = 0;
   LeftBecause why = LeftBecause::missed;
   std::int32_t last_cut = -1;  ///< the move that made it, -1 if none
 };
 
-struct Leftover {
+struct WhyLeft {
   std::vector<LeftBecause> why;                                     ///< of each cell, as Stock::index
   double limit_mm = 0;                                              ///< excess below it is thin
   double on_purpose_mm2 = 0, out_of_reach_mm2 = 0, missed_mm2 = 0;  ///< in plan
@@ -46,7 +46,7 @@ struct Leftover {
 /// touches the part as steeply as the material lies over it, and from the better of these downhill to 0.001
 /// mm; so that a place may be told as out of reach that a cutter gets to through a gap narrower than the
 /// samples. Runs on all cores; the result does not depend on their number.
-[[nodiscard]] Leftover explain_leftover(const Stock& stock, const ExcessMap& excess,
+[[nodiscard]] WhyLeft explain_left(const Stock& stock, const LeftMap& excess,
                                         const std::shared_ptr<const ContactPart>& part,
                                         const std::vector<LeftByOperation>& operations,
                                         const std::vector<std::int32_t>& last_cut, double limit_mm,

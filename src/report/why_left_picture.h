@@ -8,6 +8,6 @@
 namespace yardpass::detail {
 
 /// Seen from above: thin, left on purpose, out of reach, missed, with the ten thickest places numbered.
-void draw_leftover(const Report& report, const Box2& box, const std::filesystem::path& file);
+void draw_why_left(const Report& report, const Box2& box, const std::filesystem::path& file);
 
 }  // namespace yardpass::detail
