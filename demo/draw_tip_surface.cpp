@@ -42,7 +42,7 @@ void draw_line(Canvas& canvas, const PlanView& view, const Polyline2& line, cons
                double width, bool dashed = false) {
   for (std::size_t i = 0; i < line.size(); ++i)
     i == 0 ? canvas.move_to(view.to_page(line[i])) : canvas.line_to(view.to_page(line[i]));
-  canvas.stroke(colour, width, dashed);
+  canvas.stroke(colour, width, dashed ? Canvas::Line::dashed : Canvas::Line::solid);
 }
 
 void draw_profiles(const std::string& folder) {
@@ -70,7 +70,7 @@ void draw_profiles(const std::string& folder) {
     draw_line(canvas, view, outline(grown.profile, {0, grown.tip_z_mm}, 10 - grown.tip_z_mm), kLines[0], 1.3,
               true);
     canvas.move_to(view.to_page({0, -1.2})), canvas.line_to(view.to_page({0, 10.6})),
-        canvas.stroke(kFaint, 0.6, true);
+        canvas.stroke(kFaint, 0.6, Canvas::Line::dashed);
     canvas.text({24.0 + 155 * i + 75, 385}, c.name, 14, kInk, Canvas::Align::middle);
   }
   canvas.save(folder + "/tip-profiles.png");

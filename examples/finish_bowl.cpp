@@ -24,7 +24,7 @@ int main() {
   const CutPlan cuts = cuts_of(ParallelOptions{.stepover_mm = 0.4}, {surface, area});
   const Stock block(Box3(Vec3(-20, -20, -5), Vec3(20, 20, 10.5)), 0.1);
   const LinkedCuts linked = link_cuts(cuts, surface, block, {.plane_z = 20});
-  const OperationPath operation{1, "finish the bowl", "parallel", &linked.path};
+  const OperationPath operation{1, "finish the bowl", &linked.path};
   const PostedProgram posted = write_program("bowl", {&operation, 1});
   const Judgement proof = judge(read_program(posted.text, "bowl.nc"), part, {surface.tool()}, block);
   std::cout << proof;

@@ -35,7 +35,7 @@ std::vector<double> place_of(const std::string& text) {
   }
   if (at <= text.size() || numbers.size() < 2 || numbers.size() > 3)
     throw Error(fmt::format(
-        "--place \"{}\": must be X,Y (seen from above) or X,Y,Z (the nearest point), in mm", text));
+        "--place \"{}\": must be X,Y (seen from above) or X,Y,Z (the nearest point)", text));
   return numbers;
 }
 
@@ -83,10 +83,13 @@ std::vector<std::string> repair_names() {
 
 int inspect(const InspectWords& words) {
   std::vector<std::vector<double>> places;
-  for (const std::string& place : words.places) places.push_back(place_of(place));
   if (!std::is_sorted(words.balls.begin(), words.balls.end()))
     throw Error("--balls: the diameters must be ascending");
   const Job job = job_of(words);
+  for (const std::string& place : words.places) {
+    places.push_back(place_of(place));
+    for (double& x : places.back()) x *= millimetres(job.units);
+  }
   std::optional<OutputFolder> folder;
   if (!words.out.empty()) folder.emplace(words.out, files_of(job));
   SurveyOptions options;

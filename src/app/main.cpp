@@ -1,4 +1,4 @@
-// The command line: run, check, inspect, demo.
+// The command line: run, check, inspect, demo, keys.
 #include <cstdio>
 #include <optional>
 
@@ -9,6 +9,7 @@
 #include "app/inspect_verb.h"
 #include "app/run_verbs.h"
 #include "app/terminal.h"
+#include "app/usage.h"
 #include "yardpass/version.h"
 
 using namespace yardpass;
@@ -64,6 +65,20 @@ CLI::App* add_inspect_verb(CLI::App& program, app::InspectWords& words) {
       "  yardpass inspect paddle-blade.stl --out survey\n"
       "  yardpass inspect paddle-blade.stl --place 0,0 --place 77,47\n"
       "  yardpass inspect scan.obj --unit inch --weld 0.01 --repair zero-area,repeated --json");
+  return verb;
+}
+
+CLI::App* add_keys_verb(CLI::App& program, app::KeysWords& words) {
+  auto* verb = program.add_subcommand("keys", "Tell the keys of job files");
+  verb->add_option("NAME", words.name, "A strategy or a table of the job file (default: all)");
+  auto* markdown = verb->add_flag("--markdown", words.markdown, "As Markdown tables");
+  verb->add_flag("--schema", words.schema, "As a JSON schema of the whole job file, for editors")
+      ->excludes(markdown);
+  verb->footer(
+      "Examples:\n"
+      "  yardpass keys parallel\n"
+      "  yardpass keys stock\n"
+      "  yardpass keys --schema > yardpass-job.json");
   return verb;
 }
 
@@ -123,7 +138,14 @@ int main(int count, char** arguments) {
       "  yardpass run paddle-blade.toml --out blade\n"
       "  yardpass check blade/program.nc --job paddle-blade.toml\n"
       "  yardpass inspect paddle-blade.stl\n"
+      "  yardpass keys parallel\n"
       "  yardpass demo --out demo-result");
+  app::KeysWords keys_words;
+  CLI::App* keys_verb = add_keys_verb(program, keys_words);
+  if (const auto mistake = app::usage_mistake(program, {arguments + 1, arguments + count})) {
+    fmt::print(stderr, "yardpass: {}\n", *mistake);
+    return app::kBadInput;
+  }
   try {
     program.parse(count, arguments);
   } catch (const CLI::ParseError& error) {
@@ -133,6 +155,7 @@ int main(int count, char** arguments) {
   if (words.threads > 0)
     cores.emplace(tbb::global_control::max_allowed_parallelism, static_cast<std::size_t>(words.threads));
   app::listen_for_stop();
+  if (*keys_verb) return guarded([&] { return app::keys(keys_words); });
   if (*run_verb) return guarded([&] { return app::run(words); });
   if (*check_verb) return guarded([&] { return app::check(words); });
   if (*inspect_verb) return guarded([&] { return app::inspect(inspect_words); });

@@ -11,6 +11,8 @@
 
 #include "app/output_folder.h"
 #include "app/terminal.h"
+#include "job/table_reader.h"
+#include "yardpass/report/keys_page.h"
 #include "yardpass/report/outputs.h"
 
 namespace fs = std::filesystem;
@@ -85,11 +87,25 @@ int demo(const RunWords& words) {
     if (entry.path().extension() == ".toml") names.push_back(entry.path().stem().string());
   std::sort(names.begin(), names.end());
   if (std::find(names.begin(), names.end(), words.demo) == names.end())
-    throw Error(
-        fmt::format("there is no demo job \"{}\"; there are: {}", words.demo, fmt::join(names, ", ")));
+    throw Error(fmt::format("there is no demo job \"{}\"{}; there are: {}", words.demo,
+                            detail::did_you_mean(words.demo, names), detail::listed(names)));
   RunWords shipped = words;
   shipped.job = (folder / (words.demo + ".toml")).string();
   return run(shipped);
+}
+
+int keys(const KeysWords& words) {
+  if (words.schema) {
+    if (!words.name.empty()) throw Error("--schema is of the whole job file; leave \"" + words.name + "\" out");
+    fmt::print("{}", job_schema());
+    return kClean;
+  }
+  const auto page = keys_page(words.name, words.markdown);
+  if (!page)
+    throw Error(fmt::format("there is no strategy or table \"{}\"{}; there are: {}", words.name,
+                            detail::did_you_mean(words.name, key_table_names()), detail::listed(key_table_names())));
+  fmt::print("{}", *page);
+  return kClean;
 }
 
 int run(const RunWords& words) {

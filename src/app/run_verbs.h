@@ -1,4 +1,4 @@
-// yardpass run, check, demo.
+// yardpass run, check, demo, keys.
 #pragma once
 
 #include <cstdint>
@@ -19,5 +19,11 @@ struct RunWords {
 int run(const RunWords& words);
 int check(const RunWords& words);
 int demo(const RunWords& words);
+
+struct KeysWords {
+  std::string name;
+  bool markdown = false, schema = false;
+};
+int keys(const KeysWords& words);
 
 }  // namespace yardpass::app

@@ -4,6 +4,7 @@
 
 #include <csignal>
 #include <cstdio>
+#include <set>
 
 #include <fmt/format.h>
 
@@ -17,32 +18,50 @@ namespace {
 volatile std::sig_atomic_t asked_to_stop = 0;
 
 void print_operations(const Report& report) {
-  fmt::print("{}", figures_table(report.operations, kOnScreen));
+  fmt::print("{}", figures_table(report.operations, kOnScreen, report.telling));
   for (const OperationReport& operation : report.operations)
     if (operation.judged.least_stickout_mm > 0 && operation.tool)
-      fmt::print("{}: stick-out {:g} mm, least that works {:.1f} mm\n", one_line(operation.name),
-                 operation.tool->stickout_mm, operation.judged.least_stickout_mm);
+      fmt::print("{}: stick-out {}, least that works {}\n", one_line(operation.name),
+                 report.telling.with_unit(operation.tool->stickout_mm),
+                 report.telling.with_unit(operation.judged.least_stickout_mm));
   for (const OperationReport& operation : report.operations)
     if (operation.planned && operation.settled->usual.scallop_mm && operation.has_moves())
       fmt::print(
-          "{}: ridges of {:.4f} mm on flat ground by its stepover; measured, 99 % of its area within {:.4f} "
-          "mm\n",
-          one_line(operation.name), *operation.settled->usual.scallop_mm, operation.measured_scallop_mm);
+          "{}: ridges of {} on flat ground by its stepover; measured, 99 % of its area within {}\n",
+          one_line(operation.name), report.telling.with_unit(*operation.settled->usual.scallop_mm),
+          report.telling.with_unit(operation.measured_scallop_mm));
   fmt::print("left {}\n", left_words(report));
   fmt::print("{}\n", total_time_words(report.judged.program, report.job().machine));
 }
 
+void print_values(const Telling& telling, const std::vector<SettledValue>& values) {
+  for (const SettledValue& value : values)
+    fmt::print("  {:<16} {:<34} {}\n", value.key, one_line(telling.words(value.value)), one_line(value.source));
+}
+
 void print_values(const Report& report) {
+  for (const TableValues& table : report.job().told) {
+    fmt::print("\nsettled values, {}\n", one_line(table.table));
+    print_values(report.telling, table.values);
+  }
   for (const OperationReport& operation : report.operations) {
     if (!operation.planned) continue;
-    fmt::print("\nvalues in force, operation {}: {}\n", operation.number, one_line(operation.name));
-    for (const auto* values : {&operation.settled->told, &operation.planned->facts})
-      for (const SettledValue& value : *values)
-        fmt::print("  {:<16} {:<34} {}\n", value.key, one_line(in_words(value.value)),
-                   one_line(value.source));
-    for (const std::string& note : notes_of(operation)) fmt::print("  note: {}\n", note);
+    fmt::print("\nsettled values, operation {}: {}\n", operation.number, one_line(operation.name));
+    print_values(report.telling, operation.settled->told);
+    print_values(report.telling, operation.planned->facts);
   }
   fmt::print("\n");
+}
+
+/// Each once, however many operations say the same.
+void print_notes(const Report& report) {
+  std::set<std::string> told;
+  for (const std::string& note : job_notes(report))
+    if (told.insert(note).second) fmt::print("note: {}\n", one_line(note));
+  for (const OperationReport& operation : report.operations)
+    for (const std::string& note : notes_of(operation, report.telling))
+      if (told.insert(note).second)
+        fmt::print("note: operation {} \"{}\": {}\n", operation.number, one_line(operation.name), one_line(note));
 }
 
 }  // namespace
@@ -89,15 +108,13 @@ StageProgress ProgressLine::callback() {
 
 void print_report(const Report& report, bool quiet) {
   if (!quiet) {
-    const Box3& block = report.setup.block;
     fmt::print("{}\n", one_line(report.job().title));
-    fmt::print(
-        "part: {} triangles, {}; stock: X {:g} to {:g}, Y {:g} to {:g}, Z {:g} to {:g} mm; {:.1f} million "
-        "cells of {:g} mm ({}), {:.0f} MB\n",
-        report.setup.summary.triangles, report.setup.summary.edges.closed() ? "closed" : "not closed",
-        block.min().x(), block.max().x(), block.min().y(), block.max().y(), block.min().z(), block.max().z(),
-        static_cast<double>(report.setup.stock->heights().size()) / 1e6, report.setup.cell_mm,
-        report.setup.cell_source, static_cast<double>(report.setup.stock->memory_bytes()) / 1e6);
+    fmt::print("part: {} triangles, {}; stock: {}; {:.1f} million cells of {} ({}), {:.0f} MB\n",
+               report.setup.summary.triangles, report.setup.summary.edges.closed() ? "closed" : "not closed",
+               report.telling.box(report.setup.block),
+               static_cast<double>(report.setup.stock->heights().size()) / 1e6,
+               report.telling.with_unit(report.setup.cell_mm), report.setup.cell_source,
+               static_cast<double>(report.setup.stock->memory_bytes()) / 1e6);
     for (const std::string& note : report.setup.stock_notes) fmt::print("stock: {}\n", note);
     const std::string placing = placement_words(report.setup);
     if (!placing.empty()) fmt::print("part placed: {}\n", placing);
@@ -106,9 +123,10 @@ void print_report(const Report& report, bool quiet) {
     for (const Remark& remark : remarks(report.setup.diagnosis))
       if (remark.matters) fmt::print("part: {}: {}\n", remark.what, remark.why);
     for (const NamedRegion& region : report.setup.regions)
-      fmt::print("region \"{}\": {:.1f} mm2\n", one_line(region.name), region.area_mm2);
+      fmt::print("region \"{}\": {}\n", one_line(region.name), report.telling.area_words(region.area_mm2));
     print_values(report);
     print_operations(report);
+    print_notes(report);
   }
   const auto& findings = report.judged.judgement.findings;
   const std::vector<const Finding*> shown = worst_findings(findings, 10);

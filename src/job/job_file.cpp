@@ -286,7 +286,7 @@ class JobReader {
     if (own.contains("work_offset")) machine.controller.work_offset = said.controller.work_offset;
     if (own.contains("decimals")) machine.controller.decimals = said.controller.decimals;
     if (own.contains("header"))
-      machine.controller.title = said.controller.title, machine.controller.date = said.controller.date;
+      machine.controller.title = said.controller.title, machine.dated = said.dated;
   }
 
   void tools() {

@@ -182,6 +182,12 @@ std::vector<KeyInfo> keys_of_strategy(const Strategy& strategy) {
   return std::move(keys.infos);
 }
 
+std::vector<MeasuredKey> measured_keys() {
+  std::vector<MeasuredKey> keys;
+  for (const detail::MeasureKind& kind : detail::measure_kinds()) keys.push_back({kind.key, kind.places, kind.says});
+  return keys;
+}
+
 std::vector<KeyTable> all_key_tables() {
   using namespace detail;
   std::vector<KeyTable> tables;

@@ -120,7 +120,7 @@ void keys_of(MachineJob& machine, Keys& keys) {
               .usual = "nothing"});
   for (const std::size_t line : header) {
     machine.controller.title |= line == 0;
-    machine.controller.date |= line == 1;
+    machine.dated |= line == 1;
   }
 }
 

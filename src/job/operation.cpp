@@ -10,11 +10,11 @@ void keys_of(Guides& guides, Keys& keys) {
   keys.names("lids", guides.lids, Named::lids,
              {.says = "lids that it runs straight over, a name or a list of names", .usual = "none"});
   keys.names("run_outs", guides.run_outs, Named::run_outs,
-             {.says = "run_outs that it runs out over", .usual = "none"});
+             {.says = "run-outs whose edges it runs on over, a name or a list", .usual = "none"});
   keys.names("carriers", guides.carriers, Named::carriers,
-             {.says = "carriers that it works on as on the part", .usual = "none"});
+             {.says = "surfaces that carry it as the part does, a name or a list", .usual = "none"});
   keys.names("keep_away", guides.keep_away, Named::keep_away,
-             {.says = "what it keeps away from, besides other meshes that keep_away all", .usual = "none"});
+             {.says = "regions that it keeps away from, besides the meshes that all operations keep away from", .usual = "none"});
 }
 
 /// Cutting into the part has limits: none where levels are cleared, else what the cutter's corners allow.
@@ -32,13 +32,10 @@ void refuse_deep_overcuts(const Allowance& allowance, const Usual& usual, const 
 }  // namespace
 
 void keys_of(OperationValues& operation, const Tool& tool, Keys& keys) {
-  keys_of(operation.limits, keys);
+  keys_of(operation.limits, operation.pattern->usual(tool).at_levels, keys);
   keys_of(operation.guides, keys);
   operation.pattern->keys(tool, keys);
   const Usual usual = operation.pattern->usual(tool);
-  keys.refuse_if(
-      usual.at_levels && operation.limits.rule.by == LimitBy::contact, {"limit"},
-      "by touch means nothing in roughing, which cuts at levels; valid: centre, near-rim, far-rim");
   keys_of(operation.allowance, usual.allowance_mm, keys);
   refuse_deep_overcuts(operation.allowance, usual, tool, keys);
   keys.number("tolerance", operation.tolerance_mm, usual.tolerance_mm,

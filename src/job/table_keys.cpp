@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 
 #include "job/measure_keys.h"
+#include "job/old_words.h"
 #include "yardpass/geom/text.h"
 
 namespace yardpass::detail {

@@ -254,12 +254,14 @@ void keys_of(LinkOptions& options, const Usual& usual, Keys& keys) {
               {.says = "height above the material where rapid turns into feed",
                .usual = "1",
                .low = 0.1,
-               .high = 1000});
+               .high = 1000,
+               .of_tool = true});
   keys.number("link_distance", options.link_distance_mm, {2.5 * usual.spacing_mm, "two and a half stepovers"},
               {.says = "up to this far the next pass is reached without a retract, if proven free",
                .usual = "2.5 stepovers",
                .low = 0,
-               .high = 1e4});
+               .high = 1e4,
+               .of_tool = true});
 }
 
 LinkedCuts link_cuts(const CutPlan& plan, const ToolSurface& surface, Stock before,

@@ -9,15 +9,17 @@ void keys_of(Allowance& allowance, const Derived& usual, Keys& keys) {
                        "smallest corner radius of the cutter",
                .usual = "roughing: 0.03 of the diameter, at least 0.1; finishing: 0",
                .low = -100,
-               .high = 1000});
+               .high = 1000,
+               .of_tool = true});
   const Derived by_both{both, "the allowance"};
   keys.number("wall_allowance", allowance.wall_mm, by_both,
-              {.says = "stock left on walls", .usual = "the allowance", .low = 0, .high = 1000});
+              {.says = "stock left on walls", .usual = "the allowance", .low = 0, .high = 1000, .of_tool = true});
   keys.number("floor_allowance", allowance.floor_mm, by_both,
               {.says = "stock left on floors; slopes get what lies between",
                .usual = "the allowance",
                .low = 0,
-               .high = 1000});
+               .high = 1000,
+               .of_tool = true});
   keys.idle_if(keys.says("wall_allowance") && keys.says("floor_allowance"), "allowance",
                "walls and floors have allowances of their own");
 }

@@ -10,22 +10,47 @@ namespace yardpass {
 
 namespace {
 
-constexpr std::pair<LimitBy, const char*> kLimitWords[] = {{LimitBy::axis, "centre"},
-                                                           {LimitBy::near_rim, "near-rim"},
-                                                           {LimitBy::cutter, "far-rim"},
-                                                           {LimitBy::contact, "touch"}};
+constexpr std::pair<LimitBy, const char*> kLimitWords[] = {
+    {LimitBy::contact, "contact"}, {LimitBy::axis, "axis"}, {LimitBy::cutter, "cutter"}};
 
-void keys_of(LimitRule& rule, Keys& keys) {
-  keys.choice("limit", rule.by, kLimitWords, LimitBy::axis, "the tool's centre",
-              {.says = "what of the tool the boundary holds back", .usual = "centre"});
+using From = GivenArea::From;
+constexpr AreaRow kAreas[] = {
+    {From::nothing, true, "the part's outline, and the stock's where that stands wider", LimitBy::axis,
+     "material beside the part goes too"},
+    {From::nothing, false, "the part's outline", LimitBy::contact, "passes end where the part does"},
+    {From::region, true, "the region's outline from above", LimitBy::axis, "levels are cleared in it"},
+    {From::region, false, "the region's outline from above", LimitBy::contact,
+     "the region is finished to its edge"},
+    {From::boundary, true, "the boundary", LimitBy::axis, "as drawn"},
+    {From::boundary, false, "the boundary", LimitBy::axis, "as drawn"},
+    {From::points, true, "the loops", LimitBy::axis, "as drawn"},
+    {From::points, false, "the loops", LimitBy::axis, "as drawn"},
+    {From::part, true, "the part's outline", LimitBy::axis, "what stands beside the part stays"},
+    {From::part, false, "the part's outline", LimitBy::contact, "passes end where the part does"},
+    {From::stock, true, "the stock's outline", LimitBy::axis, "material beside the part goes too"},
+    {From::stock, false, "the stock's outline", LimitBy::axis, "passes run on beside the part"}};
+
+void keys_of(LimitRule& rule, LimitBy usual, const std::string& because, Keys& keys) {
+  keys.choice("limit", rule.by, kLimitWords, usual, because,
+              {.says = "what of the tool the boundary holds back: the point of contact, its axis, or all of the cutter",
+               .usual = "by the table of areas"});
   keys.number("margin", rule.margin_mm, {0, "on the boundary itself"},
               {.says = "the boundary lies so much farther out; below 0: farther in",
                .usual = "0",
                .low = -1000,
-               .high = 1000});
+               .high = 1000,
+               .of_tool = true});
 }
 
 }  // namespace
+
+std::span<const AreaRow> area_table() { return kAreas; }
+
+const AreaRow& area_row(GivenArea::From given, bool at_levels) {
+  for (const AreaRow& row : kAreas)
+    if (row.given == given && row.at_levels == at_levels) return row;
+  return kAreas[0];
+}
 
 const char* name_of(LimitBy limit) {
   for (const auto& [known, word] : kLimitWords)
@@ -33,32 +58,33 @@ const char* name_of(LimitBy limit) {
   return "";
 }
 
-void keys_of(Limits& limits, Keys& keys) {
+void keys_of(Limits& limits, bool at_levels, Keys& keys) {
   keys.area("keep_inside", limits.keep_inside,
-            {.says = "the name of a boundary or of a region (its outline from above), or points [[x, y], "
-                     "...], or a list "
-                     "of such loops, which nest: odd depth is inside",
-             .usual = "the part's rectangle in plan"});
+            {.says = "the area to work in: the name of a boundary or of a region (its outline from above), \"part\", "
+                     "\"stock\", or points [[x, y], ...], or a list of such loops, which nest: odd depth is inside",
+             .usual = "by the table of areas"});
   keys.area("keep_out", limits.keep_out, {.says = "an area where the tool is not wanted", .usual = "none"});
-  keys_of(limits.rule, keys);
+  const AreaRow& row = area_row(limits.keep_inside.from, at_levels);
+  keys_of(limits.rule, row.limit, row.because, keys);
+  keys.refuse_if(at_levels && limits.rule.by == LimitBy::contact, {"limit"},
+                 "by contact means nothing where levels are cleared; valid: axis, cutter");
   limits.exceptions.clear();
   keys.each("limit_where",
             [&](Keys& one) {
               LimitException exception;
-              keys_of(exception.rule, one);
+              keys_of(exception.rule, limits.rule.by, "as elsewhere", one);
               GivenArea where;
-              one.area("inside", where, {.says = "points around the stretch of boundary that is meant"});
-              one.refuse_if(!where.given(), {"inside"},
-                            "is missing; points [[x, y], ...] around the stretch of boundary that is meant");
+              one.area("inside", where,
+                       {.says = "points around the stretch of boundary that is meant, or an area by name", .required = true});
               one.refuse_if(exception.rule.by == LimitBy::contact || limits.rule.by == LimitBy::contact,
-                            {"limit"}, "cannot be mixed with a limit by touch");
+                            {"limit"}, "cannot be mixed with a limit by contact; give the operation a limit of axis or cutter");
               exception.where = where.area;
               limits.exceptions.push_back(std::move(exception));
             },
-            {.says = "other rules where the boundary runs inside an area", .usual = "none"});
-  constexpr std::pair<bool, const char*> rides[] = {{false, "warn"}, {true, "avoid"}};
-  keys.choice("rides", limits.avoid_riding_up, rides, false, "told, not avoided",
-              {.says = "what is done about passes that ride a wall outside the boundary", .usual = "warn"});
+            {.says = "other rules where the boundary runs inside an area: tables of `inside`, `limit`, `margin`", .usual = "none"});
+  constexpr std::pair<bool, const char*> rides[] = {{false, "tell"}, {true, "avoid"}};
+  keys.choice("ride_up", limits.avoid_riding_up, rides, false, "told, not avoided",
+              {.says = "what is done about passes that ride up a wall outside the boundary", .usual = "`\"tell\"`"});
   keys.number("top", limits.top_z,
               {.says = "what lies higher is left alone. Roughing: its first level lies a stepdown below it",
                .usual = "none; roughing: the stock's top"});
@@ -77,7 +103,6 @@ double distance_out(const LimitRule& rule, double radius) {
   switch (rule.by) {
     case LimitBy::axis:
       return rule.margin_mm;
-    case LimitBy::near_rim:
     case LimitBy::contact:
       return rule.margin_mm + radius;
     case LimitBy::cutter:
@@ -133,7 +158,7 @@ Region centre_area(const Region& area, double tool_radius_mm, const LimitRule& r
   for (const LimitException& exception : exceptions) {
     if (exception.rule.by == LimitBy::contact || rule.by == LimitBy::contact)
       throw Error(
-          "a limit by the point of touch holds for a whole boundary; it cannot be one of several rules");
+          "a limit by the point of contact holds for a whole boundary; it cannot be one of several rules");
     all = unite(all, exception.where);
   }
   for (const Polyline2& loop : clean.loops) {

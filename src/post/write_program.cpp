@@ -118,6 +118,16 @@ void check(std::span<const OperationPath> operations, const Controller& controll
   }
 }
 
+/// What whoever sets the tools up needs: "T3 ball D6 L40", with radius, tip and angle where it has them.
+std::string setter_words(const Tool& tool) {
+  std::string words = "T" + std::to_string(tool.number) + " " + name_of(tool.shape) + " D" +
+                      short_number(tool.diameter_mm);
+  if (tool.corner_radius_mm > 0) words += " R" + short_number(tool.corner_radius_mm);
+  if (tool.tip_diameter_mm > 0) words += " tip D" + short_number(tool.tip_diameter_mm);
+  if (tool.taper_angle_deg > 0) words += " A" + short_number(tool.taper_angle_deg);
+  return words + " L" + short_number(tool.stickout_mm);
+}
+
 /// A title must not read as an operation.
 std::string title_text(const std::string& title) {
   return detail::operation_of(detail::comment_text(title)) ? "title: " + title : title;
@@ -130,24 +140,24 @@ PostedProgram write_program(const std::string& title, std::span<const OperationP
   check(operations, controller);
   Writer writer(controller);
   writer.line("%");
-  writer.comment(title_text(title));
+  if (controller.title) writer.comment(title_text(title));
+  if (!controller.date.empty()) writer.comment(controller.date);
   writer.comment("Yard Pass " YARDPASS_VERSION);
   std::vector<int> listed;
   for (const OperationPath& operation : operations) {
     const Tool& tool = operation.path->tool;
     if (std::find(listed.begin(), listed.end(), tool.number) != listed.end()) continue;
     listed.push_back(tool.number);
-    writer.comment("T" + std::to_string(tool.number) + ": " + tool.name + ", " + name_of(tool.shape) +
-                   ", diameter " + number(tool.diameter_mm, 3) + " stick-out " + number(tool.stickout_mm, 1));
+    writer.comment(setter_words(tool));
   }
-  writer.line("G21 G17 G40 G49 G80 G90 G94 " + controller.work_offset);
+  for (const char* words : {"G21", "G17", "G40 G49 G80", "G90 G94"}) writer.line(words);
+  writer.line(controller.work_offset);
   for (const OperationPath& operation : operations) {
     const Toolpath& path = *operation.path;
     if (path.moves.empty()) continue;
     const auto index = static_cast<std::int32_t>(&operation - operations.data());
     writer.begin({index, -1});
     writer.line("(" + detail::operation_comment(operation.number, operation.name) + ")");
-    writer.comment("strategy: " + operation.strategy);
     writer.begin_tool(path.tool, path.start);
     writer.go(path.start, MoveKind::rapid, 0);
     for (std::size_t i = 0; i < path.moves.size(); ++i) {

@@ -26,8 +26,8 @@ Frame PlanView::frame() const {
   return {left_, bottom_ - height, std::round(scale_ * box_.sizes().x()), height};
 }
 
-Canvas::Canvas(int width, int height)
-    : surface_(cairo_image_surface_create(CAIRO_FORMAT_RGB24, width, height)),
+Canvas::Canvas(int width, int height, Telling told)
+    : telling_(told), surface_(cairo_image_surface_create(CAIRO_FORMAT_RGB24, width, height)),
       cairo_(cairo_create(surface_)) {
   fill({0, 0, static_cast<double>(width), static_cast<double>(height)}, hex(0xffffff));
   cairo_set_line_join(cairo_, CAIRO_LINE_JOIN_ROUND);
@@ -54,13 +54,37 @@ void Canvas::outline(const Frame& frame, const Colour& colour, double width) {
 void Canvas::move_to(const Vec2& p) { cairo_move_to(cairo_, p.x(), p.y()); }
 void Canvas::line_to(const Vec2& p) { cairo_line_to(cairo_, p.x(), p.y()); }
 
-void Canvas::stroke(const Colour& colour, double width, bool dashed) {
+void Canvas::stroke(const Colour& colour, double width, Line line) {
   use(colour);
-  const double dashes[] = {5, 4};
-  cairo_set_dash(cairo_, dashes, dashed ? 2 : 0, 0);
+  const double dashes[] = {5, 4}, dots[] = {0, 1.7 * width};
+  if (line != Line::solid) cairo_set_dash(cairo_, line == Line::dashed ? dashes : dots, 2, 0);
+  if (line == Line::dotted) cairo_set_line_cap(cairo_, CAIRO_LINE_CAP_ROUND);
   cairo_set_line_width(cairo_, width);
   cairo_stroke(cairo_);
   cairo_set_dash(cairo_, nullptr, 0, 0);
+  cairo_set_line_cap(cairo_, CAIRO_LINE_CAP_BUTT);
+}
+
+void Canvas::stroke_again(const Colour& colour, double width) {
+  use(colour);
+  cairo_set_line_width(cairo_, width);
+  cairo_stroke_preserve(cairo_);
+}
+
+void Canvas::disc(const Vec2& centre, double radius, const Colour& colour) {
+  use(colour);
+  cairo_new_sub_path(cairo_);
+  cairo_arc(cairo_, centre.x(), centre.y(), radius, 0, 2 * std::numbers::pi);
+  cairo_fill(cairo_);
+}
+
+void Canvas::arrow(const Vec2& at, const Vec2& direction, double size, const Colour& colour) {
+  const Vec2 ahead = direction.normalized() * size, aside = 0.42 * Vec2(-ahead.y(), ahead.x());
+  use(colour);
+  move_to(at + 0.5 * ahead);
+  line_to(at - 0.5 * ahead + aside);
+  line_to(at - 0.5 * ahead - aside);
+  cairo_fill(cairo_);
 }
 
 void Canvas::circle(const Vec2& centre, double radius, const Colour& colour, double width) {

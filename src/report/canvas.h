@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "yardpass/geom/vec.h"
+#include "yardpass/report/words.h"
 
 typedef struct _cairo cairo_t;
 typedef struct _cairo_surface cairo_surface_t;
@@ -45,7 +46,7 @@ class PlanView {
 
 class Canvas {
  public:
-  Canvas(int width, int height);
+  Canvas(int width, int height, Telling told = Telling());
   ~Canvas();
   Canvas(const Canvas&) = delete;
   Canvas& operator=(const Canvas&) = delete;
@@ -55,8 +56,14 @@ class Canvas {
   /// Lines from move_to to line_to ... are collected and drawn by stroke.
   void move_to(const Vec2& p);
   void line_to(const Vec2& p);
-  void stroke(const Colour& colour, double width, bool dashed = false);
+  enum class Line { solid, dashed, dotted };
+  void stroke(const Colour& colour, double width, Line line = Line::solid);
+  /// Draws what was collected, and keeps it for another stroke on top.
+  void stroke_again(const Colour& colour, double width);
   void circle(const Vec2& centre, double radius, const Colour& colour, double width);
+  void disc(const Vec2& centre, double radius, const Colour& colour);
+  /// A filled head that points along a direction of the page.
+  void arrow(const Vec2& at, const Vec2& direction, double size, const Colour& colour);
   enum class Align { left, middle, right };
   void text(const Vec2& at, const std::string& words, double size, const Colour& colour,
             Align align = Align::left, bool bold = false);
@@ -74,10 +81,13 @@ class Canvas {
             packed(colour_at(Vec2(frame.left + i + 0.5, frame.top + j + 0.5)));
     blit(frame.left, frame.top, width, height, pixels);
   }
+  /// How numbers are told on this page.
+  [[nodiscard]] const Telling& telling() const { return telling_; }
   /// Throws Error if it cannot be written.
   void save(const std::filesystem::path& file);
 
  private:
+  Telling telling_;
   static std::uint32_t packed(const Colour& colour);
   void blit(double left, double top, int width, int height, std::vector<std::uint32_t>& pixels);
   void use(const Colour& colour);

@@ -62,7 +62,7 @@ void draw_table(Canvas& canvas, const std::vector<Curve>& edges, std::size_t not
   for (std::size_t i = 0; i < std::min(most, edges.size()); ++i)
     y = draw_swatch(
         canvas, kWidePanel, y, hex(kColours[i % kColours.size()]),
-        fmt::format("{}  {:.2f} mm{}", i + 1, length(edges[i]), edges[i].closed ? ", closed" : ""));
+        fmt::format("{}  {}{}", i + 1, canvas.telling().with_unit(length(edges[i])), edges[i].closed ? ", closed" : ""));
   if (edges.size() > most)
     canvas.text({kWidePanel, y + 12}, fmt::format("and {} more in part.json", edges.size() - most), 12,
                 kFaint);
@@ -77,7 +77,7 @@ void draw_table(Canvas& canvas, const std::vector<Curve>& edges, std::size_t not
 void detail::draw_sharp_edges(const Inspection& inspection, const std::filesystem::path& file) {
   const std::vector<Curve>& edges = inspection.edges;
   const Mesh& mesh = inspection.setup.part->mesh();
-  Canvas canvas(kWidth, kHeight);
+  Canvas canvas(kWidth, kHeight, Telling(inspection.setup.job.units));
   draw_title(canvas, inspection.title + ": sharp edges",
              fmt::format("{} pieces, cut at branches and at corners of more than 30\u00b0", edges.size()));
   const std::array<PartView, 2> views{PartView(mesh, kFromAbove, 0, 90), PartView(mesh, kFromCorner, 30, 35)};
@@ -125,7 +125,7 @@ void detail::draw_sharp_edges(const Inspection& inspection, const std::filesyste
 }
 
 void draw_loop_trouble(const LoopError& error, const std::filesystem::path& file) {
-  Canvas canvas(kWidth, kHeight);
+  Canvas canvas(kWidth, kHeight, Telling(inspection.setup.job.units));
   Box2 box;
   for (const Curve& piece : error.pieces)
     for (const Vec3& p : piece.points) box.extend(plan(p));
@@ -146,7 +146,7 @@ void draw_loop_trouble(const LoopError& error, const std::filesystem::path& file
     canvas.circle(view.to_page(plan(piece.points.front())), 3, colour, 5);
     const std::string name = piece.name.empty() ? fmt::format("piece {}", i + 1) : piece.name;
     canvas.text(view.to_page(plan(middle_of(piece))) + Vec2(8, -8), name, 13, kInk);
-    y = draw_swatch(canvas, kPanel, y, colour, fmt::format("{}, {:.1f} mm", name, length(piece)));
+    y = draw_swatch(canvas, kPanel, y, colour, fmt::format("{}, {}", name, canvas.telling().with_unit(length(piece))));
   }
   y += 12;
   for (std::size_t i = 0; i < error.places.size(); ++i) {

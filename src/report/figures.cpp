@@ -41,36 +41,36 @@ constexpr Figure kFigures[] = {
      [](Operation o) -> Value { return o.judged.time.tool_change_s; }},
     {"time.without_acceleration", "length over feed", "seconds if every move ran at its feed from its start",
      Form::duration, kInTimes | kTimesAlone, [](Operation o) -> Value { return o.judged.time.plain_s; }},
-    {"feed_length", "at feed", "length of all moves at feed", Form::metres,
+    {"feed_length", "at feed", "length of all moves at feed", Form::way,
      kOnScreen | kOnPage | kOnPicture | kTimesAlone, [](Operation o) -> Value { return o.judged.feed_mm; }},
-    {"cut_length", "cut", "length of cuts, ramps and plunges included; from `check` all feed", Form::metres,
+    {"cut_length", "cut", "length of cuts, ramps and plunges included; from `check` all feed", Form::way,
      0,
      [](Operation o) -> Value {
        if (!o.planned) return o.judged.feed_mm;
        return o.planned->lengths.cut_mm + o.planned->lengths.ramp_mm + o.planned->lengths.plunge_mm;
      }},
     {"link_length", "link", "length of links at feed; `null` from `check`, which cannot tell links from cuts",
-     Form::metres, 0,
+     Form::way, 0,
      [](Operation o) { return o.planned ? Value(o.planned->lengths.link_mm) : std::nullopt; }},
-    {"rapid_length", "rapid", "length of rapids, without the way down from the tool change", Form::metres,
+    {"rapid_length", "rapid", "length of rapids, without the way down from the tool change", Form::way,
      kOnScreen | kOnPage | kOnPicture, [](Operation o) -> Value { return o.judged.rapid_mm; }},
     {"retracts", "retracts", "rapids that rise", Form::count, kOnPage | kOnPicture,
      [](Operation o) -> Value { return static_cast<double>(o.judged.retracts); }},
     {"points", "moves", "moves, rapids included", Form::count, kOnScreen | kOnPage | kOnPicture,
      [](Operation o) -> Value { return static_cast<double>(o.judged.moves); }},
-    {"least_clearance", "least clearance, mm",
-     "least room of moves at feed to the true part, in space; negative: gouge depth; at most 2", Form::fine,
+    {"least_clearance", "least room, mm",
+     "least room of moves at feed to the true part, in space; negative: gouge depth; at most 2", Form::length,
      kOnScreen | kOnPage | kOnPicture, [](Operation o) { return if_moves(o, o.judged.least_clearance_mm); }},
-    {"least_clearance_line", "in line", "the line of the least clearance", Form::count, 0,
+    {"least_clearance_line", "in line", "the line of the least room", Form::count, 0,
      [](Operation o) { return if_moves(o, o.judged.least_clearance_line); }},
     {"least_stickout", "least stick-out, mm",
-     "with which the holder would just be free of the part; `null` without a holder", Form::microns, 0,
+     "with which the holder would just be free of the part; `null` without a holder", Form::length, 0,
      [](Operation o) {
        return o.judged.least_stickout_mm > 0 ? Value(o.judged.least_stickout_mm) : std::nullopt;
      }},
-    {"intended_depth", "intended depth, mm", "how deep it states to cut into the part", Form::microns, 0,
+    {"intended_depth", "intended depth, mm", "how deep it states to cut into the part", Form::length, 0,
      [](Operation o) -> Value { return o.settled ? o.settled->values.intended_depth_mm : 0; }},
-    {"air_feed_length", "feed in air", "length of moves at feed that take nothing away", Form::metres, 0,
+    {"air_feed_length", "feed in air", "length of moves at feed that take nothing away", Form::way, 0,
      [](Operation o) -> Value { return o.judged.air_feed_mm; }},
     {"air_feed_share", "feed that takes nothing", "share of the feed length that takes nothing away",
      Form::percent, kInTimes,
@@ -78,20 +78,20 @@ constexpr Figure kFigures[] = {
        return o.judged.feed_mm > 0 ? Value(o.judged.air_feed_mm / o.judged.feed_mm) : std::nullopt;
      }},
     {"left_after.median", "left after it: half",
-     "half of its area has no more left, before the next operation", Form::microns, kOnScreen | kOnPage,
+     "half of its area has no more left, before the next operation", Form::length, kOnScreen | kOnPage,
      [](Operation o) { return if_moves(o, o.left_after.median_mm); }},
-    {"left_after.percentile_95", "95 %", "95 % of its area has no more left", Form::microns,
+    {"left_after.percentile_95", "95 %", "95 % of its area has no more left", Form::length,
      kOnScreen | kOnPage, [](Operation o) { return if_moves(o, o.left_after.p95_mm); }},
-    {"left_after.greatest", "all", "none of its area has more left", Form::microns, kOnScreen | kOnPage,
+    {"left_after.greatest", "all", "none of its area has more left", Form::length, kOnScreen | kOnPage,
      [](Operation o) { return if_moves(o, o.left_after.greatest_mm); }},
-    {"excess.percentile_95", "at the end: 95 %",
-     "95 % of its area has no more left at the end of the program", Form::microns, kOnPage,
-     [](Operation o) -> Value { return o.excess.p95_mm; }},
+    {"left.percentile_95", "at the end: 95 %",
+     "95 % of its area has no more left at the end of the program", Form::length, kOnPage,
+     [](Operation o) -> Value { return o.left.p95_mm; }},
     {"scallop.asked", "ridges by the stepover, mm",
-     "height of ridges on flat ground by its stepover; `null` where that says nothing", Form::fine, 0,
+     "height of ridges on flat ground by its stepover; `null` where that says nothing", Form::length, 0,
      [](Operation o) { return o.settled && o.planned ? o.settled->usual.scallop_mm : std::nullopt; }},
     {"scallop.measured", "ridges measured, mm", "what 99 % of its area stays within, allowance taken off",
-     Form::fine, 0,
+     Form::length, 0,
      [](Operation o) {
        return o.settled && o.planned && o.settled->usual.scallop_mm && o.has_moves()
                   ? Value(o.measured_scallop_mm)
@@ -108,27 +108,32 @@ std::string padded(const std::string& text, std::size_t width, bool left) {
 
 std::span<const Figure> all_figures() { return kFigures; }
 
-std::string in_words(const Figure& figure, const OperationReport& operation) {
+std::string in_words(const Figure& figure, const OperationReport& operation, const Telling& telling) {
   const auto value = figure.value(operation);
   if (!value) return "-";
   switch (figure.form) {
     case Form::duration:
       return clock(*value);
-    case Form::metres:
-      return fmt::format("{:.2f} m", *value / 1000);
+    case Form::way:
+      return telling.long_way(*value);
     case Form::count:
       return fmt::format("{:.0f}", *value);
-    case Form::microns:
-      return fmt::format("{:.3f}", *value);
-    case Form::fine:
-      return fmt::format("{:.4f}", *value);
+    case Form::length:
+      return telling.column(*value);
     case Form::percent:
       return percent_words(*value);
   }
   return "";
 }
 
-std::string figures_table(std::span<const OperationReport> operations, FigurePlace place) {
+std::string heading_words(const Figure& figure, const Telling& telling) {
+  std::string heading = figure.heading;
+  if (heading.ends_with(", mm")) heading.replace(heading.size() - 2, 2, telling.unit());
+  return heading;
+}
+
+std::string figures_table(std::span<const OperationReport> operations, FigurePlace place,
+                          const Telling& telling) {
   std::vector<std::vector<std::string>> columns(2);
   columns[0].push_back("operation");
   columns[1].push_back("tool");
@@ -142,8 +147,8 @@ std::string figures_table(std::span<const OperationReport> operations, FigurePla
   }
   for (const Figure& figure : kFigures) {
     if (!(figure.places & place)) continue;
-    columns.push_back({figure.heading});
-    for (const OperationReport& operation : operations) columns.back().push_back(in_words(figure, operation));
+    columns.push_back({heading_words(figure, telling)});
+    for (const OperationReport& operation : operations) columns.back().push_back(in_words(figure, operation, telling));
   }
   std::string text;
   for (std::size_t row = 0; row <= operations.size(); ++row) {

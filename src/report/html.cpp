@@ -46,7 +46,7 @@ std::string figures_of(const Report& report, FigurePlace place) {
   std::string html = "<table><tr><th>operation</th><th class=left>tool</th>";
   for (const Figure& figure : all_figures())
     if (figure.places & place)
-      html += fmt::format("<th title=\"{}\">{}</th>", escaped(figure.says), escaped(figure.heading));
+      html += fmt::format("<th title=\"{}\">{}</th>", escaped(figure.says), escaped(heading_words(figure, report.telling)));
   html += "</tr>";
   for (const OperationReport& operation : report.operations) {
     html += fmt::format("<tr><td>{} {}<br><span class=faint>{}</span></td><td class=left>{}</td>",
@@ -55,7 +55,7 @@ std::string figures_of(const Report& report, FigurePlace place) {
                             ? fmt::format("T{} {}", operation.tool->number, escaped(operation.tool->name))
                             : std::string("-"));
     for (const Figure& figure : all_figures())
-      if (figure.places & place) html += fmt::format("<td>{}</td>", in_words(figure, operation));
+      if (figure.places & place) html += fmt::format("<td>{}</td>", in_words(figure, operation, report.telling));
     html += "</tr>";
   }
   return html + "</table>";
@@ -63,10 +63,10 @@ std::string figures_of(const Report& report, FigurePlace place) {
 
 std::string operations_table(const Report& report) {
   return figures_of(report, kOnPage) + fmt::format(
-                                           "<p class=faint>Material left is measured in mm where the "
+                                           "<p class=faint>Material left is measured in {} where the "
                                            "operation works, as it leaves it and at the end "
                                            "of the program. Whole program: {}.</p>",
-                                           clock(report.judged.judgement.seconds));
+                                           report.telling.unit(), clock(report.judged.judgement.seconds));
 }
 
 std::string kind_words(const Finding& finding) {
@@ -79,8 +79,8 @@ std::string kind_words(const Finding& finding) {
 std::string time_table(const Report& report) {
   return figures_of(report, kInTimes) +
          fmt::format("<p class=faint>{}{}.</p>",
-                     report.job().machine_name.empty() ? "" : escaped(report.job().machine_name) + ": ",
-                     escaped(total_time_words(report.judged.program, report.job().machine)));
+                     report.job().machine.name.empty() ? "" : escaped(report.job().machine.name) + ": ",
+                     escaped(total_time_words(report.judged.program, report.job().machine.motion)));
 }
 
 std::string thickest_table(const Report& report) {
@@ -88,8 +88,8 @@ std::string thickest_table(const Report& report) {
   std::string html = fmt::format("<p>Left {}.</p>", escaped(left_words(report)));
   if (left.thickest.empty()) return html;
   html +=
-      "<table><tr><th>mm</th><th class=left>why</th><th>X</th><th>Y</th><th>Z</th><th class=left>cut last "
-      "by</th><th>line</th></tr>";
+      fmt::format("<table><tr><th>{}</th><th class=left>why</th><th>X</th><th>Y</th><th>Z</th><th class=left>cut last "
+      "by</th><th>line</th></tr>", report.telling.unit());
   for (const ThickPlace& place : left.thickest) {
     std::string operation = "nothing", line;
     if (place.last_cut >= 0) {
@@ -98,9 +98,10 @@ std::string thickest_table(const Report& report) {
       line = std::to_string(move.line);
     }
     html += fmt::format(
-        "<tr><td>{:.3f}</td><td class=left>{}</td><td>{:.2f}</td><td>{:.2f}</td><td>{:.2f}</td><td "
+        "<tr><td>{}</td><td class=left>{}</td><td>{}</td><td>{}</td><td>{}</td><td "
         "class=left>{}</td><td>{}</td></tr>",
-        place.left_mm, name_of(place.why), place.at.x(), place.at.y(), place.at.z(), escaped(operation),
+        report.telling.column(place.left_mm), name_of(place.why), report.telling.column(place.at.x()),
+        report.telling.column(place.at.y()), report.telling.column(place.at.z()), escaped(operation),
         line);
   }
   return html + "</table>";
@@ -109,26 +110,29 @@ std::string thickest_table(const Report& report) {
 std::string findings_table(const Report& report) {
   const auto& findings = report.judged.judgement.findings;
   if (findings.empty())
-    return "<p>None: no cutter, shank or holder enters part or keep_away beyond what its operation states, no "
+    return "<p>None: no cutter, shank or holder enters the part or what it keeps away from beyond what its operation states, no "
            "rapid, "
            "shank or holder meets material, and none stands above the flutes.</p>";
-  std::string html =
+  std::string html = fmt::format(
       "<table><tr><th>line</th><th class=left>what</th><th class=left>operation</th><th>pass</th><th>depth, "
-      "mm</th><th>X</th><th>Y</th>"
-      "<th>Z</th><th>moves</th><th>deepest in line</th></tr>";
+      "{}</th><th>X</th><th>Y</th>"
+      "<th>Z</th><th>moves</th><th>deepest in line</th></tr>",
+      report.telling.unit());
   for (const Finding& finding : findings)
     html += fmt::format(
         "<tr><td>{}</td><td class=left>{}</td><td "
-        "class=left>{}</td><td>{}</td><td>{:.3f}</td><td>{:.3f}</td><td>{:.3f}</td>"
-        "<td>{:.3f}</td><td>{}</td><td>{}</td></tr>",
+        "class=left>{}</td><td>{}</td><td>{}</td><td>{}</td><td>{}</td>"
+        "<td>{}</td><td>{}</td><td>{}</td></tr>",
         finding.line, escaped(kind_words(finding)), escaped(report.operation_words(finding.operation)),
         report.pass_of_line(finding.worst_line) > 0 ? std::to_string(report.pass_of_line(finding.worst_line))
                                                     : "-",
-        finding.depth_mm, finding.at.x(), finding.at.y(), finding.at.z(), finding.moves, finding.worst_line);
+        report.telling.column(finding.depth_mm), report.telling.column(finding.at.x()),
+        report.telling.column(finding.at.y()), report.telling.column(finding.at.z()), finding.moves, finding.worst_line);
   return html + "</table>";
 }
 
 std::string tools_table(const Report& report) {
+  const Telling& t = report.telling;
   std::string html =
       "<table><tr><th>tool</th><th class=left>shape</th><th>diameter</th><th>corner "
       "radius</th><th>flutes</th><th>stick-out"
@@ -136,38 +140,47 @@ std::string tools_table(const Report& report) {
   for (const Tool& tool : report.job().tools)
     html += fmt::format(
         "<tr><td>T{} {}</td><td "
-        "class=left>{}</td><td>{:g}</td><td>{:g}</td><td>{:g}</td><td>{:g}</td><td>{:g}</td>"
-        "<td>{:g}</td><td>{:.0f}</td><td>{:.0f}</td></tr>",
-        tool.number, escaped(tool.name), name_of(tool.shape), tool.diameter_mm, tool.corner_radius_mm,
-        tool.flute_length_mm, tool.stickout_mm, tool.spindle_rpm, tool.feed_mm_min, tool.plunge_feed_mm_min,
-        tool.ramp_feed_mm_min);
+        "class=left>{}</td><td>{}</td><td>{}</td><td>{}</td><td>{}</td><td>{}</td>"
+        "<td>{}</td><td>{}</td><td>{}</td></tr>",
+        tool.number, escaped(tool.name), name_of(tool.shape), t.number(tool.diameter_mm), t.number(tool.corner_radius_mm),
+        t.number(tool.flute_length_mm), t.number(tool.stickout_mm), t.number(tool.spindle_rpm, Unit::turns_min),
+        t.number(tool.feed_mm_min, Unit::mm_min), t.number(tool.plunge_feed_mm_min, Unit::mm_min),
+        t.number(tool.ramp_feed_mm_min, Unit::mm_min));
   return html + "</table>";
+}
+
+/// A table that opens with a click.
+std::string values_table(const Telling& telling, const std::string& heading,
+                         std::initializer_list<const std::vector<SettledValue>*> lists) {
+  std::string html = fmt::format(
+      "<details><summary>{}</summary><table><tr><th>key</th><th class=left>value</th><th "
+      "class=left>from</th></tr>",
+      escaped(heading));
+  for (const auto* values : lists)
+    for (const SettledValue& value : *values)
+      html += fmt::format("<tr><td>{}</td><td class=left>{}</td><td class=left>{}</td></tr>",
+                          escaped(value.key), escaped(telling.words(value.value)), escaped(value.source));
+  return html + "</table></details>";
 }
 
 std::string values(const Report& report) {
   std::string html;
   for (const OperationReport& operation : report.operations) {
     if (!operation.settled) continue;
-    html += fmt::format(
-        "<details><summary>{} {}</summary><table><tr><th>value</th><th class=left>in force</th><th "
-        "class=left>from</th></tr>",
-        operation.number, escaped(operation.name));
-    const auto add = [&](const std::vector<SettledValue>& values) {
-      for (const SettledValue& value : values)
-        html += fmt::format("<tr><td>{}</td><td class=left>{}</td><td class=left>{}</td></tr>",
-                            escaped(value.key), escaped(in_words(value.value)), escaped(value.source));
-    };
-    add(operation.settled->told);
-    if (operation.planned) add(operation.planned->facts);
-    html += "</table></details>";
+    static const std::vector<SettledValue> none;
+    html += values_table(report.telling, fmt::format("{} {}", operation.number, operation.name),
+                         {&operation.settled->told, operation.planned ? &operation.planned->facts : &none});
   }
+  for (const TableValues& table : report.job().told)
+    html += values_table(report.telling, table.table, {&table.values});
   return html;
 }
 
 std::string notes(const Report& report) {
   std::string html;
+  for (const std::string& note : job_notes(report)) html += fmt::format("<p>{}.</p>", escaped(note));
   for (const OperationReport& operation : report.operations)
-    for (const std::string& note : notes_of(operation))
+    for (const std::string& note : notes_of(operation, report.telling))
       html += fmt::format("<p>Operation {} {}: {}.</p>", operation.number, escaped(operation.name),
                           escaped(note));
   return html;
@@ -191,19 +204,16 @@ std::string part_words(const JobSetup& setup) {
 }  // namespace
 
 std::string report_html(const Report& report, const std::vector<Picture>& pictures) {
-  const Box3& block = report.setup.block;
   std::string html = fmt::format(
       "<!doctype html><html lang=en><meta charset=utf-8><title>{}</title><style>{}</style><h1>{}</h1>",
       escaped(report.job().title), kStyle, escaped(report.job().title));
   html += fmt::format("<div class='verdict {}'>Verdict: {}</div>", report.clean() ? "clean" : "findings",
                       verdict_words(report));
   html += fmt::format(
-      "<p class=faint>Stock X {:g} to {:g}, Y {:g} to {:g}, Z {:g} to {:g} mm; part of {} triangles, {}; "
-      "simulated in cells "
-      "of {:g} mm.{}</p>",
-      block.min().x(), block.max().x(), block.min().y(), block.max().y(), block.min().z(), block.max().z(),
+      "<p class=faint>Stock {}; part of {} triangles, {}; simulated in cells of {}.{}</p>",
+      report.telling.box(report.setup.block),
       report.setup.summary.triangles, report.setup.summary.edges.closed() ? "closed" : "not closed",
-      report.setup.cell_mm,
+      report.telling.with_unit(report.setup.cell_mm),
       report.not_judged.empty() ? "" : fmt::format(" Not judged: {}.", fmt::join(report.not_judged, "; ")));
   for (const std::string& note : report.setup.stock_notes)
     html += fmt::format("<p>Stock: {}.</p>", escaped(note));
@@ -219,7 +229,7 @@ std::string report_html(const Report& report, const std::vector<Picture>& pictur
                         escaped(picture.caption), escaped(picture.caption));
   html += "<h2>Tools</h2>" + tools_table(report);
   const std::string told = values(report);
-  if (!told.empty()) html += "<h2>Values in force</h2>" + told;
+  if (!told.empty()) html += "<h2>Settled values</h2>" + told;
   html += "<p class=faint>Yard Pass " YARDPASS_VERSION "</p></html>\n";
   return html;
 }

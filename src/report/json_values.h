@@ -11,10 +11,25 @@ namespace yardpass::detail {
 
 using Json = nlohmann::ordered_json;
 
-/// Six decimals of a millimetre are finer than any promise; more would only be noise.
+/// Six decimals are finer than any promise; more would only be noise.
 inline double rounded(double value) { return std::round(value * 1e6) / 1e6; }
 inline Json triple(const Vec3& p) { return Json::array({rounded(p.x()), rounded(p.y()), rounded(p.z())}); }
-inline Json box(const Box3& b) { return {{"min", triple(b.min())}, {"max", triple(b.max())}}; }
+
+/// Numbers in the units of the job.
+class InUnits {
+ public:
+  explicit InUnits(Units units) : mm_(millimetres(units)) {}
+  [[nodiscard]] double length(double mm) const { return rounded(mm / mm_); }
+  [[nodiscard]] double area(double mm2) const { return rounded(mm2 / (mm_ * mm_)); }
+  [[nodiscard]] double volume(double mm3) const { return rounded(mm3 / (mm_ * mm_ * mm_)); }
+  [[nodiscard]] Json place(const Vec3& p) const { return triple(p / mm_); }
+  [[nodiscard]] Json box(const Box3& b) const {
+    return {{"min", place(b.min())}, {"max", place(b.max())}};
+  }
+
+ private:
+  double mm_;
+};
 
 /// As text of a file. Names may hold bytes that are no UTF-8: they become U+FFFD.
 inline std::string dumped(const Json& json) {

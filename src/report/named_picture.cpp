@@ -28,13 +28,14 @@ class NamedSurfaces {
  public:
   explicit NamedSurfaces(const JobSetup& setup)
       : mesh_(setup.part->mesh()), owner_(mesh_.triangles.size(), -1) {
+    const Telling telling(setup.job.units);
     // The smallest region last, so that it is seen where regions overlap.
     std::vector<const NamedRegion*> regions;
     for (const NamedRegion& region : setup.regions) regions.push_back(&region);
     std::stable_sort(regions.begin(), regions.end(),
                      [](const NamedRegion* a, const NamedRegion* b) { return a->area_mm2 > b->area_mm2; });
     for (const NamedRegion* region : regions) {
-      const int number = add(fmt::format("region \"{}\", {:.0f} mm2", region->name, region->area_mm2));
+      const int number = add(fmt::format("region \"{}\", {}", region->name, telling.area_words(region->area_mm2)));
       for (std::size_t t = 0; t < region->set.size(); ++t)
         if (region->set[t]) owner_[t] = number;
     }
@@ -42,15 +43,15 @@ class NamedSurfaces {
     for (const GuideMesh& guide : setup.run_outs) add_surface("run-out", guide);
     for (const GuideMesh& guide : setup.carriers) add_surface("carrier", guide);
     for (const GuideMesh& guide : setup.keep_away)
-      if (!guide.mesh.triangles.empty()) add_surface("keep_away", guide);
+      if (!guide.mesh.triangles.empty()) add_surface("keep-away", guide);
     for (const NamedCurves& curves : setup.curves) {
       double all = 0;
       for (const Curve& curve : curves.curves) all += length(curve);
-      add(fmt::format("curve \"{}\", {:.1f} mm", curves.name, all));
+      add(fmt::format("curve \"{}\", {}", curves.name, telling.with_unit(all)));
       entries_.back().is_line = true;
     }
     for (const NamedBoundary& boundary : setup.boundaries) {
-      add(fmt::format("boundary \"{}\", {:.0f} mm2", boundary.name, boundary.area.area_mm2()));
+      add(fmt::format("boundary \"{}\", {}", boundary.name, telling.area_words(boundary.area.area_mm2())));
       entries_.back().is_line = true;
     }
   }
@@ -102,9 +103,9 @@ bool has_named(const JobSetup& setup) {
 void draw_named(const Inspection& inspection, const std::filesystem::path& file) {
   const JobSetup& setup = inspection.setup;
   const NamedSurfaces surfaces(setup);
-  Canvas canvas(kWidth, kHeight);
+  Canvas canvas(kWidth, kHeight, Telling(inspection.setup.job.units));
   draw_title(canvas, inspection.title + ": what the job names",
-             "regions by colour, smaller ones over larger ones; lids, run_outs and carriers as such; "
+             "regions by colour, smaller ones over larger ones; lids, run-outs and carriers as such; "
              "curves and boundaries as lines");
   const PartView above(surfaces.mesh(), kFromAbove, 0, 90), corner(surfaces.mesh(), kFromCorner, 30, 35);
   for (const PartView* view : {&above, &corner})
@@ -124,7 +125,7 @@ void draw_named(const Inspection& inspection, const std::filesystem::path& file)
       canvas.move_to(above.plan().to_page(loop.back()));
       for (const Vec2& p : loop) canvas.line_to(above.plan().to_page(p));
       // Where two boundaries share an edge, every second one is dashed so that both are seen.
-      canvas.stroke(surfaces.entries()[first + k].colour, 3, k % 2 == 1);
+      canvas.stroke(surfaces.entries()[first + k].colour, 3, k % 2 == 1 ? Canvas::Line::dashed : Canvas::Line::solid);
     }
   canvas.unclip();
   draw_axes(canvas, above.plan());

@@ -59,8 +59,8 @@ constexpr Output kOutputs[] = {
     {"report.json", "everything below",
      [](Source& s) { write_text(s.folder / "report.json", report_json(s.report)); }},
     {"path-*.png", "the toolpath of the operation of this number", detail::draw_paths},
-    {"excess.png", "the material left", detail::draw_how_much_is_left},
-    {"left.png", "why it is left, with the ten thickest places", detail::draw_left},
+    {"left.png", "how much is left", detail::draw_how_much_is_left},
+    {"why-left.png", "why it is left, with the ten thickest places", detail::draw_left},
     {"stock.npy",
      "with `--save-stock`: the heights of the stock, a NumPy array of 64-bit numbers in mm, rows along Y "
      "from the "

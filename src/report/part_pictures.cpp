@@ -82,8 +82,7 @@ class TwoViews {
 
 std::string size_words(const Inspection& inspection) {
   const Box3& box = inspection.setup.summary.box;
-  return fmt::format("X {:.6g} to {:.6g}, Y {:.6g} to {:.6g}, Z {:.6g} to {:.6g} mm; {} triangles",
-                     box.min().x(), box.max().x(), box.min().y(), box.max().y(), box.min().z(), box.max().z(),
+  return fmt::format("{}; {} triangles", Telling(inspection.setup.job.units).box(box),
                      inspection.setup.summary.triangles);
 }
 
@@ -91,7 +90,7 @@ void draw_heights(const Inspection& inspection, TwoViews& views, const std::file
   const Mesh& mesh = inspection.setup.part->mesh();
   const Box3& box = inspection.setup.part->box();
   const double low = inspection.survey.lowest_seen_z, high = box.max().z();
-  Canvas canvas(detail::kWidth, detail::kHeight);
+  Canvas canvas(detail::kWidth, detail::kHeight, Telling(inspection.setup.job.units));
   detail::draw_title(canvas, inspection.title + ": heights", size_words(inspection));
   views.draw(canvas, inspection.survey.edges, mesh, [&](const PartView& view, int i, int j) {
     return height_colour((view.place(i, j).z() - low) / std::max(1e-9, high - low));
@@ -100,22 +99,21 @@ void draw_heights(const Inspection& inspection, TwoViews& views, const std::file
   canvas.paint({kPanel, top, 28, height},
                [&](const Vec2& p) { return height_colour(1 - (p.y() - top) / height); });
   canvas.outline({kPanel, top, 28, height}, kFaint, 0.6);
-  canvas.text({kPanel, top - 12}, "Z, mm", 13, kInk, Canvas::Align::left, true);
+  canvas.text({kPanel, top - 12}, fmt::format("Z, {}", canvas.telling().unit()), 13, kInk, Canvas::Align::left, true);
   for (int k = 0; k <= 6; ++k)
-    canvas.text({kPanel + 38, top + height * k / 6 + 5}, fmt::format("{:.2f}", high + (low - high) * k / 6),
-                13, kInk);
+    canvas.text({kPanel + 38, top + height * k / 6 + 5}, canvas.telling().number(high + (low - high) * k / 6), 13, kInk);
   double y = top + height + 40;
   const auto line = [&](const std::string& words, bool bold = false) {
     canvas.text({kPanel, y}, words, 13, kInk, Canvas::Align::left, bold);
     y += 20;
   };
-  line(fmt::format("depth {:.3f} mm", inspection.survey.depth_mm()), true);
+  line("depth " + canvas.telling().with_unit(inspection.survey.depth_mm()), true);
   line("(top to the lowest place seen)");
   y += 10;
   line("flats", true);
   const auto& flats = inspection.survey.flats;
   for (std::size_t k = 0; k < std::min<std::size_t>(8, flats.size()); ++k)
-    line(fmt::format("Z {:.3f}: {:.0f} mm2", flats[k].z_mm, flats[k].area_mm2));
+    line(fmt::format("Z {}: {}", canvas.telling().column(flats[k].z_mm), canvas.telling().area_words(flats[k].area_mm2)));
   if (flats.size() > 8) line(fmt::format("and {} more", flats.size() - 8));
   if (flats.empty()) line("none");
   y += 10;
@@ -147,7 +145,7 @@ void draw_slopes(const Inspection& inspection, TwoViews& views, const std::files
     if (sample.sight == SurfaceSample::Sight::underside)
       hidden[static_cast<std::size_t>(sample.triangle)] = 2;
   }
-  Canvas canvas(detail::kWidth, detail::kHeight);
+  Canvas canvas(detail::kWidth, detail::kHeight, Telling(inspection.setup.job.units));
   detail::draw_title(canvas, inspection.title + ": slopes", size_words(inspection));
   views.draw(canvas, {}, mesh, [&](const PartView& view, int i, int j) {
     const auto t = static_cast<std::size_t>(view.triangle(i, j));
@@ -221,11 +219,11 @@ void draw_reach(const Inspection& inspection, const std::filesystem::path& file,
     return count;
   };
   report(progress, 0.9);
-  Canvas canvas(detail::kWidth, detail::kHeight);
+  Canvas canvas(detail::kWidth, detail::kHeight, Telling(inspection.setup.job.units));
   detail::draw_title(
       canvas, inspection.title + ": which ball reaches what",
-      fmt::format("largest ball that stands clear of the part and leaves at most {:.3g} mm there",
-                  survey.reach_tolerance_mm));
+      fmt::format("largest ball that stands clear of the part and leaves at most {} there",
+                  canvas.telling().with_unit(survey.reach_tolerance_mm)));
   view.paint(canvas, [&](int i, int j) {
     const std::int8_t count = reaching_at(i, j);
     if (count < 0) return Colour{1, 1, 1};
@@ -234,12 +232,12 @@ void draw_reach(const Inspection& inspection, const std::filesystem::path& file,
   });
   detail::draw_axes(canvas, view.plan());
   double y = 96;
-  canvas.text({kPanel, y}, "ball, mm: share it reaches", 13, kInk, Canvas::Align::left, true);
+  canvas.text({kPanel, y}, fmt::format("ball, {}: share it reaches", canvas.telling().unit()), 13, kInk, Canvas::Align::left, true);
   y += 14;
   for (std::size_t k = survey.reach.size(); k-- > 0;)
     y = detail::draw_swatch(
         canvas, kPanel, y, reach_colour(k + 1, diameters.size()),
-        fmt::format("{:g}: {}", survey.reach[k].diameter_mm, percent_words(survey.reach[k].share)));
+        fmt::format("{}: {}", canvas.telling().number(survey.reach[k].diameter_mm), percent_words(survey.reach[k].share)));
   y = detail::draw_swatch(canvas, kPanel, y, reach_colour(0, diameters.size()), "no ball of these");
   y += 24;
   const auto line = [&](const std::string& words, bool bold = false) {
@@ -247,9 +245,9 @@ void draw_reach(const Inspection& inspection, const std::filesystem::path& file,
     y += 20;
   };
   line("smallest hollow radius", true);
-  line(smallest_hollow_words(survey));
+  line(smallest_hollow_words(survey, canvas.telling()));
   const Vec3& at = survey.smallest_hollow_at;
-  line(fmt::format("at X {:.2f} Y {:.2f} Z {:.2f}", at.x(), at.y(), at.z()));
+  line("at " + canvas.telling().place(at));
   canvas.circle(view.to_page(at), 8, kInk, 3);
   canvas.circle(view.to_page(at), 8, hex(0xffffff), 1.2);
   canvas.circle({kPanel + 10, y + 4}, 7, kInk, 2);
@@ -265,13 +263,13 @@ std::string slope_words(const Survey& survey, std::size_t index) {
   return fmt::format("{:g} to {:g}", survey.slopes[index].from_deg, survey.slopes[index].to_deg);
 }
 
-std::string smallest_hollow_words(const Survey& survey) {
+std::string smallest_hollow_words(const Survey& survey, const Telling& telling) {
   if (survey.reach.empty()) return "none";
   if (survey.smallest_hollow_mm <= 0)
-    return fmt::format("below {:g} mm", survey.reach.front().diameter_mm / 2);
+    return "below " + telling.with_unit(survey.reach.front().diameter_mm / 2);
   if (survey.smallest_hollow_mm >= survey.reach.back().diameter_mm)
-    return fmt::format("above {:g} mm", survey.reach.back().diameter_mm / 2);
-  return fmt::format("{:.2f} mm", survey.smallest_hollow_mm);
+    return "above " + telling.with_unit(survey.reach.back().diameter_mm / 2);
+  return telling.with_unit(survey.smallest_hollow_mm);
 }
 
 std::vector<Picture> draw_inspection(const Inspection& inspection, const std::filesystem::path& folder,

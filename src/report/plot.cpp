@@ -18,22 +18,22 @@ double round_step(double wanted) {
 void draw_axes(Canvas& canvas, const PlanView& view) {
   const Frame frame = view.frame();
   canvas.outline(frame, kFaint);
-  const double step = round_step(70 / view.scale());
+  const double mm = millimetres(canvas.telling().units()), step = mm * round_step(70 / view.scale() / mm);
   for (double x = std::ceil(view.box().min().x() / step) * step; x <= view.box().max().x(); x += step) {
     const double at = view.to_page({x, 0}).x();
     canvas.move_to({at, frame.top + frame.height}), canvas.line_to({at, frame.top + frame.height + 5});
-    canvas.text({at, frame.top + frame.height + 18}, fmt::format("{:g}", x), 12, kFaint,
+    canvas.text({at, frame.top + frame.height + 18}, canvas.telling().number(x), 12, kFaint,
                 Canvas::Align::middle);
   }
   for (double y = std::ceil(view.box().min().y() / step) * step; y <= view.box().max().y(); y += step) {
     const double at = view.to_page({0, y}).y();
     canvas.move_to({frame.left - 5, at}), canvas.line_to({frame.left, at});
-    canvas.text({frame.left - 8, at + 4}, fmt::format("{:g}", y), 12, kFaint, Canvas::Align::right);
+    canvas.text({frame.left - 8, at + 4}, canvas.telling().number(y), 12, kFaint, Canvas::Align::right);
   }
   canvas.stroke(kFaint, 1);
-  canvas.text({frame.left + frame.width, frame.top + frame.height + 34}, "X, mm", 12, kFaint,
+  canvas.text({frame.left + frame.width, frame.top + frame.height + 34}, fmt::format("X, {}", canvas.telling().unit()), 12, kFaint,
               Canvas::Align::right);
-  canvas.text({frame.left - 8, frame.top - 8}, "Y, mm", 12, kFaint, Canvas::Align::right);
+  canvas.text({frame.left - 8, frame.top - 8}, fmt::format("Y, {}", canvas.telling().unit()), 12, kFaint, Canvas::Align::right);
 }
 
 void draw_title(Canvas& canvas, const std::string& title, const std::string& below) {

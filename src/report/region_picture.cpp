@@ -98,7 +98,7 @@ std::string row_words(const RegionMap& map, std::size_t i) {
   if (region.kind == RegionKind::level)
     words += fmt::format(" Z {:.2f}", region.at.z());
   else if (region.bend_radius_mm > 0)
-    words += fmt::format(" R {:.1f}", region.bend_radius_mm);
+    words += " R " + telling.number(region.bend_radius_mm);
   else
     words += std::lround(region.least_slope_deg) == std::lround(region.greatest_slope_deg)
                  ? fmt::format(" {:.0f}\u00b0", region.mean_slope_deg)
@@ -123,13 +123,13 @@ void draw_table(Canvas& canvas, const RegionMap& map, const std::vector<std::siz
 void draw_regions(const Inspection& inspection, const std::filesystem::path& file) {
   const RegionMap& map = inspection.setup.region_map;
   const Mesh& mesh = inspection.setup.part->mesh();
-  Canvas canvas(kWidth, kHeight);
+  Canvas canvas(kWidth, kHeight, Telling(inspection.setup.job.units));
   draw_title(
       canvas, inspection.title + ": regions",
       fmt::format("{} regions; creases of more than {:g}\u00b0{}", map.regions.size(),
                   inspection.setup.job.splitting.crease_deg,
                   map.bend_radius_mm > 0
-                      ? fmt::format("; bends tighter than {:.3g} mm apart from the rest", map.bend_radius_mm)
+                      ? "; bends tighter than " + canvas.telling().with_unit(map.bend_radius_mm) + " apart from the rest"
                       : ""));
   const std::vector<std::size_t> colour = neighbour_colours(map, kPalette.size());
   const PartView above(mesh, kFromAbove, 0, 90), corner(mesh, kFromCorner, 30, 35);

@@ -81,7 +81,7 @@ void add_operations(Report& report) {
     if (report.run && entry.settled)
       entry.planned = &report.run->planned[static_cast<std::size_t>(entry.settled - report.settled.data())];
     const Region area = area_of(report.setup, report.settled, entry.number);
-    entry.excess = statistics(judged.left, judged.judgement.stock, area);
+    entry.left = statistics(judged.left, judged.judgement.stock, area);
     entry.measured_scallop_mm = statistics(cut, judged.judgement.stock, area).p99_mm -
                                 (entry.settled ? entry.settled->values.allowance.greatest_mm() : 0);
   }
@@ -107,8 +107,8 @@ std::vector<std::string> not_judged(const Report& report) {
     words.push_back(
         fmt::format("lines after {} of {}", report.judged.up_to_line, report.judged.program.lines));
   if (report.undercut_mm2 > 0)
-    words.push_back(fmt::format("{:.1f} mm2 of undercut faces: material below an overhang is not seen",
-                                report.undercut_mm2));
+    words.push_back(fmt::format("{} of undercut faces: material below an overhang is not seen",
+                                report.telling.area_words(report.undercut_mm2)));
   for (const OperationReport& operation : report.operations) {
     if (operation.has_moves() && operation.tool && operation.tool->undercuts())
       words.push_back(fmt::format("what T{} \"{}\", an undercut cutter, does below an overhang",
@@ -125,7 +125,7 @@ std::vector<std::string> not_judged(const Report& report) {
 /// By the lines of the program that we posted: what each move is for.
 void tell_kinds_apart(Report& report) {
   const Program& program = report.judged.program;
-  const std::vector<double> seconds = seconds_of_moves(program, report.job().machine);
+  const std::vector<double> seconds = seconds_of_moves(program, report.job().machine.motion);
   std::vector<OperationReport*> entries(program.operations.size(), nullptr);
   for (OperationReport& entry : report.operations)
     if (entry.has_moves()) entries[static_cast<std::size_t>(entry.in_program)] = &entry;
@@ -169,7 +169,7 @@ std::int32_t Report::pass_of_line(std::int32_t line) const {
 }
 
 Report make_report(const RunResult& run) {
-  Report report{run.setup, run.operations, run.judged, &run, {}, undercut_of(run.setup), {}};
+  Report report{run.setup, run.operations, run.judged, &run, {}, undercut_of(run.setup), {}, Telling(run.setup.job.units)};
   add_operations(report);
   tell_kinds_apart(report);
   report.not_judged = not_judged(report);
@@ -177,7 +177,7 @@ Report make_report(const RunResult& run) {
 }
 
 Report make_report(const JobSetup& setup, const std::vector<Settled>& settled, const JudgedProgram& judged) {
-  Report report{setup, settled, judged, nullptr, {}, undercut_of(setup), {}};
+  Report report{setup, settled, judged, nullptr, {}, undercut_of(setup), {}, Telling(setup.job.units)};
   add_operations(report);
   tell_kinds_apart(report);
   report.not_judged = not_judged(report);
@@ -186,17 +186,23 @@ Report make_report(const JobSetup& setup, const std::vector<Settled>& settled, c
 
 std::string finding_words(const Report& report, const Finding& finding) {
   const std::int32_t pass = report.pass_of_line(finding.worst_line);
-  return fmt::format("line {}: {}, {}{}", finding.line, in_words(finding),
+  return fmt::format("line {}: {}, {}{}", finding.line, report.telling.words(finding),
                      pass > 0 ? fmt::format("pass {} of ", pass) : "",
                      report.operation_words(finding.operation));
 }
 
-std::vector<std::string> notes_of(const OperationReport& operation) {
+std::vector<std::string> job_notes(const Report& report) {
+  std::vector<std::string> words;
+  for (const Note& note : report.job().notes) words.push_back(report.telling.words(note));
+  return words;
+}
+
+std::vector<std::string> notes_of(const OperationReport& operation, const Telling& telling) {
   std::vector<std::string> words;
   if (operation.settled)
-    for (const Note& note : operation.settled->notes) words.push_back(in_words(note));
+    for (const Note& note : operation.settled->notes) words.push_back(telling.words(note));
   if (operation.planned)
-    for (const Note& note : operation.planned->notes) words.push_back(in_words(note));
+    for (const Note& note : operation.planned->notes) words.push_back(telling.words(note));
   return words;
 }
 
@@ -221,20 +227,21 @@ std::string verdict_words(const Report& report) {
 
 std::string left_words(const Report& report) {
   const WhyLeft& left = report.judged.why_left;
+  const Telling& telling = report.telling;
   std::string words = fmt::format(
-      "thicker than {:g} mm: {:.1f} mm2 missed, {:.1f} mm2 out of reach of the tools used, {:.1f} mm2 on "
-      "purpose",
-      left.limit_mm, left.missed_mm2, left.out_of_reach_mm2, left.on_purpose_mm2);
+      "thicker than {}: {} missed, {} out of reach of the tools used, {} on purpose",
+      telling.with_unit(left.limit_mm), telling.area_words(left.missed_mm2),
+      telling.area_words(left.out_of_reach_mm2), telling.area_words(left.on_purpose_mm2));
   if (!left.thickest.empty() && left.thickest[0].why != LeftBecause::on_purpose)
-    words += fmt::format("; thickest {}: {:.3f} mm at X {:.2f} Y {:.2f} Z {:.2f}",
-                         name_of(left.thickest[0].why), left.thickest[0].left_mm, left.thickest[0].at.x(),
-                         left.thickest[0].at.y(), left.thickest[0].at.z());
+    words += fmt::format("; thickest {}: {} {} at {}", name_of(left.thickest[0].why),
+                         telling.column(left.thickest[0].left_mm), telling.unit(),
+                         telling.place(left.thickest[0].at));
   return words;
 }
 
 std::string times_table(const Program& program, const Job& job) {
   std::vector<OperationReport> operations = entries_of(job, {}, program);
-  const std::vector<OperationTime> times = times_of(program, job.machine);
+  const std::vector<OperationTime> times = times_of(program, job.machine.motion);
   for (const ProgramMove& move : program.moves) {
     OperationReport& operation = operations[static_cast<std::size_t>(move.operation)];
     if (!move.rapid()) operation.judged.feed_mm += program.length_of(move);
@@ -242,7 +249,7 @@ std::string times_table(const Program& program, const Job& job) {
       if (tool.number == move.tool) operation.tool = &tool;
   }
   for (std::size_t k = 0; k < operations.size(); ++k) operations[k].judged.time = times[k];
-  return figures_table(operations, kTimesAlone) + total_time_words(program, job.machine) + "\n";
+  return figures_table(operations, kTimesAlone, Telling(job.units)) + total_time_words(program, job.machine.motion) + "\n";
 }
 
 std::string total_time_words(const Program& program, const MachineMotion& machine) {

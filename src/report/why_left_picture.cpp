@@ -29,12 +29,12 @@ Colour colour_of(LeftBecause why) {
 }  // namespace
 
 void draw_why_left(const Report& report, const Box2& box, const std::filesystem::path& file) {
-  Canvas canvas(kWidth, kHeight);
+  Canvas canvas(kWidth, kHeight, report.telling);
   const WhyLeft& left = report.judged.why_left;
   const Stock& stock = report.judged.judgement.stock;
   draw_title(canvas, "Why material is left",
-             fmt::format("{}; places with more than {:g} mm at the end of the program", report.job().title,
-                         left.limit_mm));
+             fmt::format("{}; places with more than {} at the end of the program", report.job().title,
+                         report.telling.with_unit(left.limit_mm)));
   const PlanView view(box, kPlot);
   const double half = 0.5 / view.scale();
   canvas.paint(view.frame(), [&](const Vec2& p) {
@@ -74,13 +74,13 @@ void draw_why_left(const Report& report, const Box2& box, const std::filesystem:
   y = draw_swatch(canvas, kPanel, y, colour_of(LeftBecause::on_purpose),
                   fmt::format("on purpose, {:.1f} mm2", left.on_purpose_mm2));
   y = draw_swatch(canvas, kPanel, y, colour_of(LeftBecause::thin),
-                  fmt::format("up to {:g} mm", left.limit_mm));
+                  "up to " + report.telling.with_unit(left.limit_mm));
   y = draw_swatch(canvas, kPanel, y, colour_of(LeftBecause::no_part), "no part here");
   canvas.text({kPanel, y += 24}, "thickest places", 13, kInk, Canvas::Align::left, true);
   for (std::size_t i = 0; i < left.thickest.size(); ++i) {
     const ThickPlace& place = left.thickest[i];
     canvas.text({kPanel, y += 20},
-                fmt::format("{}: {:.3f} mm, {}", i + 1, place.left_mm, name_of(place.why)), 12, kInk);
+                fmt::format("{}: {}, {}", i + 1, report.telling.with_unit(place.left_mm), name_of(place.why)), 12, kInk);
   }
   canvas.save(file);
 }

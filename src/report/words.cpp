@@ -9,36 +9,70 @@
 
 namespace yardpass {
 
-namespace {
+std::string Telling::number(double value, Unit unit) const {
+  const bool length = unit == Unit::mm;
+  const int decimals = length && units_ == Units::inch ? 4 : 3;
+  std::string text = fmt::format("{:.{}f}", scaled(value, unit), decimals);
+  text.erase(text.find_last_not_of('0') + 1);
+  if (text.back() == '.') text.pop_back();
+  return text == "-0" ? "0" : text;
+}
 
-std::string number_words(double value) { return fmt::format("{:.4g}", value); }
+std::string Telling::with_unit(double value, Unit unit) const {
+  const std::string name = name_of(unit, units_);
+  return number(value, unit) + (name.empty() ? "" : " " + name);
+}
 
-}  // namespace
+std::string Telling::column(double mm) const {
+  std::string text = fmt::format("{:.{}f}", length(mm), units_ == Units::inch ? 4 : 3);
+  if (text.find_first_not_of("-0.") == std::string::npos && text[0] == '-') text.erase(0, 1);
+  return text;
+}
 
-std::string in_words(const Quantity& quantity) {
+std::string Telling::area_words(double mm2) const {
+  return fmt::format("{:.{}f} {}", area(mm2), units_ == Units::inch ? 3 : 1, name_of(Unit::mm2, units_));
+}
+
+std::string Telling::volume_words(double mm3) const {
+  return units_ == Units::inch ? fmt::format("{:.2f} inch3", mm3 / (25.4 * 25.4 * 25.4))
+                               : fmt::format("{:.1f} cm3", mm3 / 1000);
+}
+
+std::string Telling::long_way(double mm) const {
+  return units_ == Units::inch ? fmt::format("{:.1f} ft", mm / 304.8) : fmt::format("{:.2f} m", mm / 1000);
+}
+
+std::string Telling::place(const Vec3& p) const {
+  return fmt::format("X {} Y {} Z {}", column(p.x()), column(p.y()), column(p.z()));
+}
+
+std::string Telling::box(const Box3& box) const {
+  return fmt::format("X {} to {}, Y {} to {}, Z {} to {} {}", number(box.min().x()), number(box.max().x()),
+                     number(box.min().y()), number(box.max().y()), number(box.min().z()),
+                     number(box.max().z()), unit());
+}
+
+std::string Telling::words(const Quantity& quantity) const {
   switch (quantity.kind) {
-    case Quantity::Kind::number: {
-      const std::string unit = name_of(quantity.unit);
-      return number_words(quantity.value[0]) + (unit.empty() ? "" : " " + unit);
-    }
+    case Quantity::Kind::number:
+      return with_unit(quantity.value[0], quantity.unit);
     case Quantity::Kind::count:
       return fmt::format("{:.0f}", quantity.value[0]);
     case Quantity::Kind::place:
-      return fmt::format("X {:.3f} Y {:.3f} Z {:.3f}", quantity.value[0], quantity.value[1],
-                         quantity.value[2]);
+      return place(Vec3(quantity.value[0], quantity.value[1], quantity.value[2]));
     case Quantity::Kind::words:
       break;
   }
   return quantity.words;
 }
 
-std::string in_words(const Note& note) {
+std::string Telling::words(const Note& note) const {
   std::string text;
   std::size_t at = 0;
   for (const Quantity& value : note.values) {
     const std::size_t hole = note.says.find("{}", at);
     if (hole == std::string::npos) break;
-    text += note.says.substr(at, hole - at) + in_words(value);
+    text += note.says.substr(at, hole - at) + words(value);
     at = hole + 2;
   }
   return text + note.says.substr(at);
@@ -56,14 +90,14 @@ std::string percent_words(double share) {
   return fmt::format("{:.1f} %", 100 * share);
 }
 
-std::string in_words(const Finding& finding) {
+std::string Telling::words(const Finding& finding) const {
   if (finding.kind == FindingKind::undercut_cutter)
     return fmt::format("{}: below an overhang nothing is seen yet", name_of(finding.kind));
-  std::string text = fmt::format("{} {:.3f} mm deep at X {:.3f} Y {:.3f} Z {:.3f}", name_of(finding.kind),
-                                 finding.depth_mm, finding.at.x(), finding.at.y(), finding.at.z());
+  std::string text = fmt::format("{} {} {} deep at {}", name_of(finding.kind), column(finding.depth_mm),
+                                 unit(), place(finding.at));
   if (finding.moves > 1)
     text += fmt::format(" ({} moves, deepest in line {})", finding.moves, finding.worst_line);
-  if (!finding.keep_away.empty()) text += fmt::format(", keep_away \"{}\"", one_line(finding.keep_away));
+  if (!finding.keep_away.empty()) text += fmt::format(", keep-away \"{}\"", one_line(finding.keep_away));
   if (!finding.accepted_because.empty())
     text += fmt::format(", accepted: {}", one_line(finding.accepted_because));
   return text;

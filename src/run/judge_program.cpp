@@ -36,10 +36,10 @@ std::vector<JudgedKeepAway> judged_keep_away(const JobSetup& setup, const std::v
 
 JudgeOptions judge_options(const JobSetup& setup, const std::vector<Settled>& operations) {
   JudgeOptions options;
-  options.dog_leg_rapids = setup.job.controller.dog_leg_rapids;
-  options.travel = setup.job.travel;
+  options.dog_leg_rapids = setup.job.machine.controller.dog_leg_rapids;
+  options.travel = setup.job.machine.travel;
   options.accepted = setup.job.accepted;
-  options.machine = setup.job.machine;
+  options.machine = setup.job.machine.motion;
   options.keep_away = judged_keep_away(setup, operations);
   for (const Settled& settled : operations)
     if (settled.values.intended_depth_mm > 0)
@@ -81,7 +81,7 @@ JudgedProgram judge_program(Program program, const JobSetup& setup, const std::v
   LeftMap excess = running.take();
   WhyLeft leftover =
       explain_left(judgement.stock, excess, setup.part, wanted_of(setup, operations), judgement.last_cut,
-                       setup.job.thicker_than_mm, detail::stage(progress, "explain what is left"));
+                       setup.job.left.thicker_than_mm, detail::stage(progress, "explain what is left"));
   return {std::move(program),  std::move(judgement), std::move(excess),
           std::move(leftover), std::move(after),     up_to_line};
 }

@@ -1,6 +1,7 @@
 #include "yardpass/run/run.h"
 
 #include <algorithm>
+#include <ctime>
 
 #include "setup/guided_parts.h"
 #include "setup/stage.h"
@@ -45,7 +46,7 @@ std::vector<PlannedOperation> plan_all(const JobSetup& setup, const std::vector<
   for (const Settled& settled : operations) {
     const detail::GuidedPart guided =
         parts.next(detail::stage(progress, "index what guides " + settled.name));
-    planned.push_back(plan_operation(settled, guided, setup.job.controller.decimals, stock, progress));
+    planned.push_back(plan_operation(settled, guided, setup.job.machine.controller.decimals, stock, progress));
   }
   return planned;
 }
@@ -71,14 +72,28 @@ Region area_of(const JobSetup& setup, const std::vector<Settled>& operations, st
   return rectangle(plan(setup.part->box()));
 }
 
+namespace {
+
+std::string today() {
+  const std::time_t now = std::time(nullptr);
+  std::tm here{};
+  localtime_r(&now, &here);
+  char text[16];
+  return {text, std::strftime(text, sizeof text, "%Y-%m-%d", &here)};
+}
+
+}  // namespace
+
 RunResult run_job(const Job& job, const StageProgress& progress) {
   JobSetup setup = load_setup(job, progress);
   std::vector<Settled> operations = settle(setup);
   std::vector<PlannedOperation> planned = plan_all(setup, operations, progress);
   std::vector<OperationPath> paths;
   for (std::size_t i = 0; i < planned.size(); ++i)
-    paths.push_back({operations[i].number, operations[i].name, operations[i].strategy, &planned[i].path});
-  PostedProgram posted = write_program(job.title, paths, job.controller);
+    paths.push_back({operations[i].number, operations[i].name, &planned[i].path});
+  Controller controller = job.machine.controller;
+  if (job.machine.dated) controller.date = today();
+  PostedProgram posted = write_program(job.title, paths, controller);
   JudgedProgram judged = judge_program(read_program(posted.text, "program.nc"), setup, operations, progress);
   return {std::move(setup), std::move(operations), std::move(planned), std::move(posted), std::move(judged)};
 }

@@ -11,33 +11,9 @@ namespace yardpass {
 
 namespace {
 
-using detail::Measured;
 using detail::Mistakes;
 using detail::TableKeys;
 using detail::TableReader;
-
-class OnThisPart : public detail::OnThePart {
- public:
-  explicit OnThisPart(const JobSetup& setup) : setup_(setup) {}
-  [[nodiscard]] Measured measure(const Measure& measure) const override {
-    return detail::measure_on(setup_, measure);
-  }
-  void find(GivenArea& area) const override {
-    for (const NamedBoundary& boundary : setup_.boundaries)
-      if (boundary.name == area.name) area.area = boundary.area;
-    for (const NamedRegion& region : setup_.regions) {
-      if (region.name != area.name) continue;
-      area.area = region.outline;
-      if (region.outline.empty())
-        throw Error(fmt::format(
-            "names the region \"{}\", which has no outline seen from above (only walls or undersides)",
-            area.name));
-    }
-  }
-
- private:
-  const JobSetup& setup_;
-};
 
 void check_meets(const JobSetup& setup, const Settled& settled, TableReader& reader) {
   const Box2 part = plan(setup.part->box()), block = plan(setup.block);
@@ -65,35 +41,55 @@ void compare_with_mesh(const JobSetup& setup, Settled& settled) {
          {length_of(tolerance), length_of(chord)}});
 }
 
-Settled settle_one(const JobSetup& setup, const OperationJob& operation, Mistakes& mistakes) {
+constexpr double kEdge = 0.001;  // mm
+
+/// Where it works, by the table of areas.
+void settle_area(const detail::OnThisPart& part, Settled& settled) {
+  const GivenArea& given = settled.values.limits.keep_inside;
+  settled.area = area_row(given.from, settled.usual.at_levels);
+  settled.drawn = given.given();
+  settled.works_in = settled.drawn ? given.area : part.part_outline();
+  if (!settled.drawn && settled.usual.at_levels) settled.works_in = unite(settled.works_in, part.stock_outline());
+  // Rolling over an outer edge touches the edge itself, which does not count.
+  if (settled.values.limits.rule.by == LimitBy::contact && given.from != GivenArea::From::points &&
+      given.from != GivenArea::From::boundary)
+    settled.works_in = offset(settled.works_in, -kEdge);
+  const SettledValue told{"keep_inside", words_of(settled.area.area), "by the table of areas"};
+  if (!settled.drawn) std::replace_if(
+      settled.told.begin(), settled.told.end(), [](const SettledValue& v) { return v.key == "keep_inside"; }, told);
+  if (!settled.drawn && settled.told.front().key != "keep_inside") settled.told.insert(settled.told.begin(), told);
+}
+
+Settled settle_one(const JobSetup& setup, const detail::OnThisPart& part, const OperationJob& operation,
+                   Mistakes& mistakes) {
   Settled settled;
   settled.number = operation.number;
   settled.name = operation.name;
   settled.strategy = operation.strategy;
   TableReader reader(operation.says, fmt::format("operation \"{}\"", operation.name), mistakes);
-  for (const char* key : {"name", "strategy", "tool", "active"}) reader.any(key);
+  for (const char* key : {"name", "strategy", "tool", "active", "copy_of"}) reader.any(key);
   const Strategy* strategy = strategy_named(operation.strategy);
   if (!strategy)
     throw Error(
         fmt::format("operation \"{}\": there is no strategy \"{}\"", operation.name, operation.strategy));
   settled.tool = completed(setup.job.tool_named(operation.tool));
   settled.values.pattern = strategy->pattern();
-  const OnThisPart part(setup);
-  TableKeys keys(reader, setup.job, &part);
+  detail::KeyContext context = detail::context_of(setup.job);
+  context.part = &part;
+  context.measurable = true;
+  context.tool_diameter_mm = settled.tool.diameter_mm;
+  context.copy_of = operation.copy_of;
+  context.copied = operation.copied;
+  TableKeys keys(reader, context);
   keys_of(settled.values, settled.tool, keys);
   reader.finish();
   settled.usual = settled.values.pattern->usual(settled.tool);
   settled.told = keys.take_values();
   settled.notes = keys.take_notes();
   const Limits& limits = settled.values.limits;
-  settled.drawn = limits.keep_inside.given();
-  settled.works_in = settled.drawn ? limits.keep_inside.area : rectangle(plan(setup.part->box()));
+  settle_area(part, settled);
   check_meets(setup, settled, reader);
   if (limits.keep_out.given()) settled.works_in = subtract(settled.works_in, limits.keep_out.area);
-  if (!settled.drawn)
-    settled.told.insert(
-        settled.told.begin(),
-        {"keep_inside", words_of("the part's rectangle in plan"), "default: no boundary is given"});
   if (settled.usual.at_levels)
     for (SettledValue& value : settled.told) {
       if (value.key == "top" && !limits.top_z) {
@@ -103,8 +99,7 @@ Settled settle_one(const JobSetup& setup, const OperationJob& operation, Mistake
       if (value.key == "bottom" && !limits.bottom_z) value.source = "default: down to the lowest place";
     }
   settled.values.links.plane_z = setup.plane_z;
-  settled.told.push_back({"clearance plane", number_of(setup.plane_z, Unit::mm),
-                              fmt::format("in Z, {:g} mm above stock and part", setup.job.clearance_mm)});
+  settled.told.push_back({"rapid plane", number_of(setup.plane_z, Unit::mm), "in Z, by [machine] rapid_plane"});
   compare_with_mesh(setup, settled);
   return settled;
 }
@@ -128,15 +123,16 @@ Region Settled::place() const {
   if (!drawn && !values.limits.keep_out.given()) return {};
   const LimitRule& rule = values.limits.rule;
   double reach = rule.margin_mm + 0.01;  // on the boundary itself is inside
-  if (rule.by == LimitBy::near_rim || rule.by == LimitBy::contact) reach += profile_of(tool).radius();
+  if (rule.by == LimitBy::contact) reach += profile_of(tool).radius();
   return offset(works_in, reach);
 }
 
 std::vector<Settled> settle(const JobSetup& setup) {
   std::vector<Settled> all;
+  const detail::OnThisPart part(setup);
   Mistakes mistakes(setup.job.file.string());
   for (const OperationJob& operation : setup.job.operations)
-    if (operation.active) all.push_back(settle_one(setup, operation, mistakes));
+    if (operation.active) all.push_back(settle_one(setup, part, operation, mistakes));
   mistakes.raise();
   if (all.empty()) throw Error(setup.job.file.string() + ": no operation is active");
   return all;

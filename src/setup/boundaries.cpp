@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include "job/job_keys.h"
 #include "setup/in_naming_order.h"
 #include "setup/parts_of_setup.h"
 #include "yardpass/part/outlines.h"
@@ -34,6 +35,7 @@ class BoundaryFinder {
   }
 
  private:
+  struct AlreadyTold {};
   void find(std::size_t i) {
     NamedBoundary& boundary = setup_.boundaries[i];
     const BoundaryJob& said = setup_.job.boundaries[i];
@@ -44,6 +46,7 @@ class BoundaryFinder {
     } catch (const LoopError& error) {
       if (!trouble_) trouble_ = error;
       mistake(said.line, fmt::format("boundary \"{}\": {}", said.name, error.what()));
+    } catch (const AlreadyTold&) {
     } catch (const Error& error) {
       mistake(said.line, fmt::format("boundary \"{}\": {}", said.name, error.what()));
     }
@@ -84,16 +87,28 @@ class BoundaryFinder {
                           [&](const NamedRegion& region) { return region.name == said.region; })
           ->outline;
     if (said.silhouette) return silhouette(setup_.part->mesh());
-    if (said.slice_z) return slice_at(setup_.part->mesh(), *said.slice_z);
-    if (!said.measured.empty()) {
-      const Measure& measure = said.measured.front().measure;
-      return slice_at(setup_.part->mesh(), measure_on(setup_, measure).value + measure.plus);
-    }
+    if (said.says.contains("slice")) return slice_at(setup_.part->mesh(), *measured_on_part(said).slice_z);
     Region area;
     for (const std::string& name : said.union_of) area = unite(area, named(name));
     for (std::size_t k = 0; k < said.common_to.size(); ++k)
       area = k == 0 ? named(said.common_to[k]) : intersect(area, named(said.common_to[k]));
     return area;
+  }
+
+  /// The keys once more, now with the part: numbers may be measured on it.
+  [[nodiscard]] BoundaryJob measured_on_part(const BoundaryJob& said) {
+    Mistakes mistakes(setup_.job.file.string());
+    TableReader reader(said.says, fmt::format("boundary \"{}\"", said.name), mistakes);
+    KeyContext context = context_of(setup_.job);
+    const OnThisPart part(setup_);
+    context.part = &part;
+    context.measurable = true;
+    TableKeys keys(reader, context);
+    BoundaryJob measured;
+    keys_of(measured, keys);
+    if (mistakes.none()) return measured;
+    mistakes_.take(mistakes);
+    throw AlreadyTold();
   }
 
   Region edited(const BoundaryJob& said, Region area) {

@@ -56,7 +56,7 @@ JobSetup load_setup(const Job& job, const StageProgress& progress) {
   for (const auto* list : {&setup.lids, &setup.run_outs, &setup.carriers, &setup.keep_away})
     for (const GuideMesh& guide : *list)
       if (!guide.mesh.triangles.empty()) highest = std::max(highest, guide.mesh.box().max().z());
-  setup.plane_z = highest + job.clearance_mm;
+  setup.plane_z = highest + job.machine.rapid_plane_mm;
   return setup;
 }
 

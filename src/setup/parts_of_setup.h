@@ -28,7 +28,24 @@ void find_boundaries(JobSetup& setup);
 /// Makes the lids, run_outs and keep_away of the job.
 void make_guides(JobSetup& setup, const Mesh& mesh, const Joints& joints);
 
-/// Throws Error, without a place, if it cannot be measured on this part.
-Measured measure_on(const JobSetup& setup, const Measure& measure);
+/// What tables of this job are read with.
+KeyContext context_of(const Job& job);
+
+/// The area that a stock covers from above: a block exactly, other shapes cell by cell.
+Region outline_of(const Stock& stock);
+
+/// Names and measures of a job on its part. Outlines of part and stock are made when they are first asked for.
+class OnThisPart : public OnThePart {
+ public:
+  explicit OnThisPart(const JobSetup& setup) : setup_(setup) {}
+  [[nodiscard]] Measured measure(const Measure& measure) const override;
+  void find(GivenArea& area) const override;
+  [[nodiscard]] const Region& part_outline() const;
+  [[nodiscard]] const Region& stock_outline() const;
+
+ private:
+  const JobSetup& setup_;
+  mutable std::optional<Region> part_outline_, stock_outline_;
+};
 
 }  // namespace yardpass::detail

@@ -6,7 +6,6 @@
 
 #include <fmt/format.h>
 
-#include "yardpass/part/measure.h"
 
 namespace yardpass::detail {
 
@@ -91,54 +90,7 @@ class RegionFinder {
   InNamingOrder<RegionJob> order_;
 };
 
-std::string place_words(const Vec3& p) {
-  return fmt::format("[{:.3f}, {:.3f}, {:.3f}]", p.x(), p.y(), p.z());
-}
-
 }  // namespace
-
-Measured measure_on(const JobSetup& setup, const Measure& measure) {
-  const Mesh& mesh = setup.part->mesh();
-  std::vector<Vec3> at;
-  for (const auto& place : measure.places) {
-    if (place.size() == 3) {
-      at.push_back(nearest_to(mesh, Vec3(place.data())).at);
-      continue;
-    }
-    const auto found = highest_at(mesh, Vec2(place.data()));
-    if (!found) throw Error(fmt::format("there is no part at [{:g}, {:g}]", place[0], place[1]));
-    at.push_back(found->at);
-  }
-  const auto region = [&]() -> const NamedRegion& {
-    const auto found = std::find_if(setup.regions.begin(), setup.regions.end(),
-                                    [&](const NamedRegion& r) { return r.name == measure.region; });
-    if (found == setup.regions.end())
-      throw Error(fmt::format("names the region \"{}\", which is not defined", measure.region));
-    return *found;
-  };
-  switch (measure.what) {
-    case Measure::What::z_at:
-      return {at[0].z(), "Z of the part at " + place_words(at[0])};
-    case Measure::What::top_of:
-      return {region().box.max().z(), fmt::format("top of \"{}\"", measure.region)};
-    case Measure::What::bottom_of:
-      return {region().box.min().z(), fmt::format("bottom of \"{}\"", measure.region)};
-    case Measure::What::angle_between:
-      if (!(span_between(at[0], at[1]).plan_distance_mm > 1e-6))
-        throw Error("the two places lie above each other; there is no angle in plan");
-      return {span_between(at[0], at[1]).angle_deg,
-              "angle in plan from " + place_words(at[0]) + " to " + place_words(at[1])};
-    case Measure::What::distance_between:
-      return {span_between(at[0], at[1]).distance_mm,
-              "distance from " + place_words(at[0]) + " to " + place_words(at[1])};
-    case Measure::What::radius_through:
-      break;
-  }
-  const auto circle = circle_through(at[0], at[1], at[2]);
-  if (!circle) throw Error("the three places lie in one line; there is no circle through them");
-  return {circle->radius_mm, fmt::format("radius through {}, {}, {}", place_words(at[0]), place_words(at[1]),
-                                         place_words(at[2]))};
-}
 
 void find_regions(JobSetup& setup, const Mesh& mesh, const Joints& joints, const Progress& progress) {
   setup.region_map =

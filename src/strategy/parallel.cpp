@@ -88,7 +88,8 @@ void keys_of(ParallelOptions& options, const Tool& tool, Keys& keys) {
              "from the scallop height; with flat ends half the flat width, with points 0.05 of the diameter",
          .low = 0,
          .high = 1e4,
-         .above_low = true});
+         .above_low = true,
+ .of_tool = true});
   };
   if (keys.says("stepover")) {
     stepover_key();

@@ -37,7 +37,7 @@ TEST(Program, ReadsBackWhatWasWritten) {
     Rng rng(static_cast<std::uint64_t>(seed));
     const Tool one = some_tool(3), two = some_tool(7);
     const Toolpath a = some_path(rng, 200, one), b = some_path(rng, 100, two);
-    const OperationPath operations[] = {{1, "first", "parallel", &a}, {4, "second", "parallel", &b}};
+    const OperationPath operations[] = {{1, "first", &a}, {4, "second", &b}};
     const PostedProgram posted = write_program("round trip", operations);
     const Program program = read_program(posted.text, "p.nc");
     ASSERT_EQ(program.operations.size(), 2u);
@@ -83,7 +83,7 @@ TEST(Program, WritesAWordOnlyWhenItChanges) {
                 {{4, 2, -1}, MoveKind::cut, 1800},
                 {{4, 2.5, -1}, MoveKind::link, 1800},
                 {{4, 2.5, 25}, MoveKind::rapid, 0}};
-  const OperationPath operation{3, "rim (left) \xc3\xa4", "parallel", &path};
+  const OperationPath operation{3, "rim (left) \xc3\xa4", &path};
   const std::string text = write_program("mold", {&operation, 1}).text;
   EXPECT_NE(text.find("(operation 3: rim _left_ __)"), std::string::npos) << text;
   const std::string body = text.substr(text.find("T3 M6"));
@@ -96,7 +96,7 @@ TEST(Program, SameToolIsNotChanged) {
   const Tool tool = some_tool();
   Rng rng(1);
   const Toolpath a = some_path(rng, 3, tool), b = some_path(rng, 3, tool);
-  const OperationPath operations[] = {{1, "a", "parallel", &a}, {2, "b", "parallel", &b}};
+  const OperationPath operations[] = {{1, "a", &a}, {2, "b", &b}};
   const std::string text = write_program("t", operations).text;
   EXPECT_EQ(text.find("M6"), text.rfind("M6"));
 }
@@ -105,7 +105,7 @@ TEST(Program, SameToolIsNotChanged) {
 ProgramOperation read_back(const std::string& title, std::int32_t number, const std::string& name) {
   Rng rng(1);
   const Toolpath path = some_path(rng, 5, some_tool());
-  const OperationPath operation{number, name, "parallel", &path};
+  const OperationPath operation{number, name, &path};
   const Program program = read_program(write_program(title, {&operation, 1}).text, "p.nc");
   EXPECT_EQ(program.operations.size(), 1u) << title << " / " << name;
   return program.operations.at(0);
@@ -163,7 +163,7 @@ TEST(Program, RefusesWhatIsNotAsItWasPlanned) {
   Rng rng(1);
   Toolpath path = some_path(rng, 3, some_tool());
   const auto write = [&](std::int32_t number, const Controller& controller) {
-    const OperationPath operation{number, "a", "parallel", &path};
+    const OperationPath operation{number, "a", &path};
     (void)write_program("t", {&operation, 1}, controller);
   };
   EXPECT_NO_THROW(write(1, {}));
@@ -175,7 +175,7 @@ TEST(Program, RefusesWhatIsNotAsItWasPlanned) {
   // Two tools of one number.
   Toolpath other = path;
   other.tool.name = "another";
-  const OperationPath two[] = {{1, "a", "parallel", &path}, {2, "b", "parallel", &other}};
+  const OperationPath two[] = {{1, "a", &path}, {2, "b", &other}};
   EXPECT_THROW((void)write_program("t", two), Error);
 }
 
@@ -184,7 +184,7 @@ TEST(Program, RefusesToolsWithoutSpeed) {
   tool.spindle_rpm = 0;
   Rng rng(1);
   const Toolpath path = some_path(rng, 3, tool);
-  const OperationPath operation{1, "a", "parallel", &path};
+  const OperationPath operation{1, "a", &path};
   EXPECT_THROW((void)write_program("t", {&operation, 1}), Error);
 }
 

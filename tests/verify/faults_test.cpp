@@ -26,7 +26,7 @@ struct Clean {
     const Region area = rectangle(Box2(Vec2(-17, -17), Vec2(17, 17)));
     const CutPlan plan = cuts_of(ParallelOptions{.stepover_mm = 2.5}, {surface, area, nullptr, 0.03});
     path = link_cuts(plan, surface, block, {.plane_z = 8, .link_distance_mm = 4}).path;
-    const OperationPath operation{1, "finish the bowl", "parallel", &path};
+    const OperationPath operation{1, "finish the bowl", &path};
     program = read_program(write_program("bowl", {&operation, 1}).text, "bowl.nc");
   }
   Mesh mesh = demo::bowl(40, 20, 60, 0.05);

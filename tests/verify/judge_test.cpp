@@ -33,7 +33,7 @@ class JudgeBowl : public ::testing::Test {
   }
   [[nodiscard]] Program program() const { return program(path_); }
   [[nodiscard]] Program program(const Toolpath& path) const {
-    const OperationPath operation{1, "finish the bowl", "parallel", &path};
+    const OperationPath operation{1, "finish the bowl", &path};
     return read_program(write_program("bowl", {&operation, 1}).text, "bowl.nc");
   }
   [[nodiscard]] Judgement judged(const Program& p) const { return judge(p, part_, {ball_}, block_); }

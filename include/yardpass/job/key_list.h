@@ -58,6 +58,14 @@ struct KeyTable {
 /// Strategies last, by their work. Made anew at each call.
 [[nodiscard]] std::vector<KeyTable> all_key_tables();
 
+/// A key of the table that says where a number is measured: { top_of = "plate", plus = 1 }.
+struct MeasuredKey {
+  const char* key;
+  std::size_t places;  ///< how many it takes; 0: the name of a region
+  const char* says;
+};
+[[nodiscard]] std::vector<MeasuredKey> measured_keys();
+
 /// The keys that operations of this strategy alone have.
 [[nodiscard]] std::vector<KeyInfo> keys_of_strategy(const Strategy& strategy);
 

@@ -20,7 +20,7 @@ struct LinkOptions {
   double plunge_slope_deg = 85;  ///< cutting moves steeper downwards than this run at plunge feed
 };
 
-/// `approach`, `link_distance`: a distance of two and a half spacings by default.
+/// `feed_height`, `link_distance`: a distance of two and a half spacings by default.
 void keys_of(LinkOptions& options, const Usual& usual, Keys& keys);
 
 struct LinkedCuts {

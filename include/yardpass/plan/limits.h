@@ -15,12 +15,11 @@ namespace yardpass {
 
 /// What of the tool the boundary holds back.
 enum class LimitBy {
-  centre,    ///< its axis
-  near_rim,  ///< the side of it that is nearer to the area: its axis may go a radius outside
-  far_rim,   ///< the side of it that is farther out: the whole tool stays inside
-  touch      ///< the point where it touches the part
+  contact,  ///< the point where it touches the part: the axis may go up to a radius outside
+  axis,     ///< its axis
+  cutter    ///< all of it stays inside
 };
-/// "centre", "near-rim", "far-rim", "touch"
+/// "contact", "axis", "cutter"
 [[nodiscard]] const char* name_of(LimitBy limit);
 
 struct LimitRule {
@@ -36,12 +35,24 @@ struct LimitException {
 
 /// An area as a job gives it: by points, or by a name, which is found once the part is there.
 struct GivenArea {
-  enum class From { nothing, points, boundary, region };
+  enum class From { nothing, points, boundary, region, part, stock };
   From from = From::nothing;
   std::string name = {};  ///< of the boundary or region
   Region area = {};
   [[nodiscard]] bool given() const { return from != From::nothing; }
 };
+
+/// What an operation works in, by what it gives: one row of the table of areas.
+struct AreaRow {
+  GivenArea::From given;
+  bool at_levels;       ///< of operations that clear levels; else of those that follow the surface
+  const char* area;     ///< in words
+  LimitBy limit;        ///< unless the operation says another
+  const char* because;  ///< half a line
+};
+/// The table of areas, whole.
+[[nodiscard]] std::span<const AreaRow> area_table();
+[[nodiscard]] const AreaRow& area_row(GivenArea::From given, bool at_levels);
 
 /// Where an operation may work, as it says.
 struct Limits {
@@ -51,13 +62,13 @@ struct Limits {
   bool avoid_riding_up = false;  ///< else they are only told
   std::optional<double> top_z = {}, bottom_z = {};
 };
-/// `keep_inside`, `keep_out`, `limit`, `margin`, `limit_where`, `rides`, `top`, `bottom`.
-void keys_of(Limits& limits, Keys& keys);
+/// `keep_inside`, `keep_out`, `limit`, `margin`, `limit_where`, `ride_up`, `top`, `bottom`. `at_levels`: see Usual.
+void keys_of(Limits& limits, bool at_levels, Keys& keys);
 
-/// Where the axis of a tool may be, by an area and the rule at its boundary. By `touch` the axis may be up to
-/// a radius outside, and `cut_at_contact` says which of its places count. Exact within kRegionStep and the arc
-/// tolerance of 0.001 mm at corners. A rule by touch and other rules cannot be mixed: exceptions by touch
-/// throw Error.
+/// Where the axis of a tool may be, by an area and the rule at its boundary. By `contact` the axis may be up
+/// to a radius outside, and `cut_at_contact` says which of its places count. Exact within kRegionStep and the
+/// arc tolerance of 0.001 mm at corners. A rule by contact and other rules cannot be mixed: exceptions by
+/// contact throw Error.
 [[nodiscard]] Region centre_area(const Region& area, double tool_radius_mm, const LimitRule& rule,
                                  const std::vector<LimitException>& exceptions = {});
 

@@ -14,7 +14,6 @@ struct OperationPath {
   std::int32_t number =
       1;             ///< by which the operation is known in program, findings and report; REQUIRES: above 0
   std::string name;  ///< any bytes, any length: for people
-  std::string strategy;
   const Toolpath* path = nullptr;
 };
 

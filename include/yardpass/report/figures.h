@@ -19,11 +19,11 @@ enum FigurePlace : unsigned {
 };
 
 struct Figure {
-  enum class Form { duration, metres, count, microns, fine, percent };
+  enum class Form { duration, way, count, length, percent };
   const char* key;      ///< in report.json; a dot leads into an object
   const char* heading;  ///< of a column
   const char* says;     ///< what it is
-  Form form;            ///< metres: of millimetres; microns: three decimals; fine: four
+  Form form;            ///< length: of the order of the part; way: of a path
   unsigned places;      ///< of FigurePlace
   /// Nothing where it is not known; report.json then has null.
   std::optional<double> (*value)(const OperationReport& operation);
@@ -31,10 +31,13 @@ struct Figure {
 [[nodiscard]] std::span<const Figure> all_figures();
 
 /// "1:02:03", "14.03 m", "5170", "0.301", "12 %"; "-" if it is not known.
-[[nodiscard]] std::string in_words(const Figure& figure, const OperationReport& operation);
+[[nodiscard]] std::string in_words(const Figure& figure, const OperationReport& operation, const Telling& telling);
+/// Its heading with the unit that its column is in.
+[[nodiscard]] std::string heading_words(const Figure& figure, const Telling& telling);
 
 /// Operations with their figures of a place as lines of text: columns as wide as needed, names shortened to
 /// 40 characters.
-[[nodiscard]] std::string figures_table(std::span<const OperationReport> operations, FigurePlace place);
+[[nodiscard]] std::string figures_table(std::span<const OperationReport> operations, FigurePlace place,
+                                        const Telling& telling);
 
 }  // namespace yardpass

@@ -19,7 +19,7 @@ struct OperationReport {
   const Tool* tool = nullptr;
   std::int32_t in_program = -1;  ///< index into Program::operations; -1: the program has no moves of it
   OperationJudgement judged;
-  LeftStatistics excess;        ///< at the end of the program, where it works
+  LeftStatistics left;        ///< at the end of the program, where it works
   LeftStatistics left_after;  ///< as it leaves it, before the next operation
   /// Where its feed time goes; only of programs that we planned ourselves, else all in cut_s.
   double cut_s = 0, entry_s = 0, link_s = 0;  ///< entries: plunges and ramps
@@ -40,6 +40,7 @@ struct Report {
   std::vector<OperationReport> operations;
   double undercut_mm2 = 0;              ///< of the part: the stock, a height map, sees nothing below it
   std::vector<std::string> not_judged;  ///< what the judge cannot see, in words
+  Telling telling = Telling();          ///< in the units of the job
   [[nodiscard]] const Job& job() const { return setup.job; }
   [[nodiscard]] bool clean() const { return judged.judgement.clean(); }
   /// Number and name of one of Program::operations: `operation 3 "finish the blade"`.
@@ -83,7 +84,7 @@ std::vector<Picture> draw_inspection(const Inspection& inspection, const std::fi
 void draw_loop_trouble(const LoopError& error, const std::filesystem::path& file);
 
 /// "4.02 mm", "below 0.25 mm", "above 16 mm".
-[[nodiscard]] std::string smallest_hollow_words(const Survey& survey);
+[[nodiscard]] std::string smallest_hollow_words(const Survey& survey, const Telling& telling);
 
 /// "level", "15 to 30", "upright": one of the survey's slopes.
 [[nodiscard]] std::string slope_words(const Survey& survey, std::size_t index);
@@ -100,7 +101,10 @@ void draw_loop_trouble(const LoopError& error, const std::filesystem::path& file
 [[nodiscard]] std::string verdict_words(const Report& report);
 /// How much is left thicker than the limit, and why.
 [[nodiscard]] std::string left_words(const Report& report);
+/// Notes of the job in words: what the user should know of the file.
+[[nodiscard]] std::vector<std::string> job_notes(const Report& report);
 /// Notes of an operation in words: of its values, and of its planning.
-[[nodiscard]] std::vector<std::string> notes_of(const OperationReport& operation);
+[[nodiscard]] std::vector<std::string> notes_of(const OperationReport& operation,
+                                                const Telling& telling);
 
 }  // namespace yardpass

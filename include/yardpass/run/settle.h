@@ -1,4 +1,4 @@
-/// An operation with every value in force: the only answer to which allowance, where, which tolerance, which
+/// An operation with every value settled: the only answer to which allowance, where, which tolerance, which
 /// limits, which links. Planner, linker, judge and report all read it.
 #pragma once
 
@@ -16,7 +16,8 @@ struct Settled {
   Usual usual;             ///< what its strategy wants from shared settings
   /// Where it works: the area that it keeps inside, without the one that it keeps out of.
   Region works_in;
-  bool drawn = false;  ///< it says where; else the part's rectangle in plan
+  AreaRow area = {};   ///< the row of the table of areas that this comes from
+  bool drawn = false;  ///< it says where
   std::vector<SettledValue> told;
   std::vector<Note> notes;  ///< of values that change nothing
 

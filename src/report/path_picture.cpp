@@ -1,0 +1,282 @@
+// The toolpath of an operation over its part. Cuts are coloured by their height; what else there is, is told by its
+// stroke alone, so the picture can be read in grey and with any kind of colour blindness.
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "report/plot.h"
+#include "report/run_pictures.h"
+#include "yardpass/contact/tip_surface.h"
+#include "yardpass/geom/text.h"
+#include "yardpass/report/figures.h"
+
+namespace yardpass {
+
+namespace {
+
+using detail::Canvas;
+using detail::Colour;
+using detail::Frame;
+using detail::hex;
+using detail::kFaint;
+using detail::kInk;
+using detail::kPanel;
+using detail::kPlot;
+using detail::PlanView;
+
+const Colour kBand = hex(0x7d8ea3, 0.35), kArrow = hex(0x55647a), kEntry = hex(0x22272e), kCore = hex(0xffffff);
+
+/// From low to high: ever lighter, and told apart with any kind of colour blindness.
+Colour ramp(double share) {
+  static constexpr std::array<unsigned, 6> stops{0x17163f, 0x45277e, 0x84347c, 0xbc4a63, 0xdf7744, 0xe8ac3c};
+  const double at = std::clamp(share, 0.0, 1.0) * (stops.size() - 1);
+  const auto i = std::min(static_cast<std::size_t>(at), stops.size() - 2);
+  const Colour a = hex(stops[i]), b = hex(stops[i + 1]);
+  const double t = at - static_cast<double>(i);
+  return {a.r + t * (b.r - a.r), a.g + t * (b.g - a.g), a.b + t * (b.b - a.b)};
+}
+constexpr int kShades = 24;
+
+/// Heights of the part on a pixel grid, shaded from the upper left.
+class Shading {
+ public:
+  Shading(const std::shared_ptr<const ContactPart>& part, const Box2& box, double pixel_mm)
+      : grid_(Box3(with_z(box.min(), 0), with_z(box.max(), 1)), pixel_mm),
+        heights_(part_heights(grid_, part)) {}
+
+  [[nodiscard]] Colour at(const Vec2& p) const {
+    const double c = grid_.cell_mm();
+    const int i = static_cast<int>((p.x() - grid_.block().min().x()) / c),
+              j = static_cast<int>((p.y() - grid_.block().min().y()) / c);
+    const double here = height(i, j);
+    if (here == kNothingBelow) return hex(0xffffff);
+    const auto slope = [&](double before, double after) {
+      if (before == kNothingBelow || after == kNothingBelow) return 0.0;
+      return (after - before) / (2 * c);
+    };
+    const Vec3 normal =
+        Vec3(-slope(height(i - 1, j), height(i + 1, j)), -slope(height(i, j - 1), height(i, j + 1)), 1)
+            .normalized();
+    const double light = normal.dot(Vec3(-0.45, 0.55, 0.70));
+    const double grey = std::clamp(0.80 + 0.22 * light, 0.72, 0.985);  // light, so that strokes stand out
+    return {grey, grey, std::min(1.0, grey * 1.015)};
+  }
+
+ private:
+  [[nodiscard]] double height(int i, int j) const {
+    return heights_[grid_.index(std::clamp(i, 0, grid_.columns() - 1), std::clamp(j, 0, grid_.rows() - 1))];
+  }
+  Stock grid_;
+  std::vector<double> heights_;
+};
+
+struct Stroke {
+  MoveKind kind;
+  std::int32_t pass;  ///< from 1; 0: not known
+  Vec3 from, to;
+};
+
+/// The moves of one operation as posted and read back; what each is for is known only when we posted it
+/// ourselves.
+std::vector<Stroke> strokes_of(const Report& report, std::int32_t operation) {
+  std::vector<Stroke> strokes;
+  for (const ProgramMove& move : report.judged.program.moves) {
+    if (move.operation != operation || (move.rapid() && move.from.z() >= kChangeHeight)) continue;
+    MoveKind kind = move.rapid() ? MoveKind::rapid : MoveKind::cut;
+    const Move* planned = report.run && !move.rapid() ? move_of_line(*report.run, move.line) : nullptr;
+    if (planned) kind = planned->kind;
+    const std::int32_t pass = planned ? report.pass_of_line(move.line) : 0;
+    const std::vector<Vec3> points = report.judged.program.points_of(move, 0.01);
+    for (std::size_t k = 0; k + 1 < points.size(); ++k)
+      strokes.push_back({kind, pass, points[k], points[k + 1]});
+  }
+  return strokes;
+}
+
+/// What colours tell of cuts: their height, or where all lie at one, which pass they belong to.
+struct Scale {
+  bool by_height = true;
+  double low = 0, high = 1;
+  [[nodiscard]] double share(const Stroke& stroke) const {
+    const double value = by_height ? 0.5 * (stroke.from.z() + stroke.to.z()) : stroke.pass;
+    return (value - low) / std::max(1e-9, high - low);
+  }
+};
+
+Scale scale_of_cuts(const std::vector<Stroke>& strokes) {
+  Scale heights{true, 1e300, -1e300}, passes{false, 1e300, -1e300};
+  for (const Stroke& stroke : strokes) {
+    if (stroke.kind != MoveKind::cut) continue;
+    for (const double z : {stroke.from.z(), stroke.to.z()})
+      heights.low = std::min(heights.low, z), heights.high = std::max(heights.high, z);
+    passes.low = std::min<double>(passes.low, stroke.pass), passes.high = std::max<double>(passes.high, stroke.pass);
+  }
+  if (heights.low > heights.high) return {};
+  return heights.high - heights.low < 0.01 && passes.high > passes.low ? passes : heights;
+}
+
+/// Lines of one look, joined where they follow each other.
+template <typename Wanted>
+void trace(Canvas& canvas, const PlanView& view, const std::vector<Stroke>& strokes, const Wanted& wanted) {
+  Vec2 last(1e300, 0);
+  for (const Stroke& stroke : strokes) {
+    if (!wanted(stroke)) continue;
+    if (plan(stroke.from) != last) canvas.move_to(view.to_page(plan(stroke.from)));
+    canvas.line_to(view.to_page(plan(stroke.to)));
+    last = plan(stroke.to);
+  }
+}
+
+void draw_cuts(Canvas& canvas, const PlanView& view, const std::vector<Stroke>& strokes, const Scale& scale, double width) {
+  const auto shade_of = [&](const Stroke& stroke) {
+    return std::clamp(static_cast<int>(scale.share(stroke) * kShades), 0, kShades - 1);
+  };
+  for (int shade = 0; shade < kShades; ++shade) {
+    trace(canvas, view, strokes,
+          [&](const Stroke& stroke) { return stroke.kind == MoveKind::cut && shade_of(stroke) == shade; });
+    canvas.stroke(ramp((shade + 0.5) / kShades), width);
+  }
+}
+
+void draw_rapid(Canvas& canvas, const Vec2& from, const Vec2& to) {
+  canvas.move_to(from), canvas.line_to(to), canvas.stroke(kBand, 6);
+  if ((to - from).norm() > 24) canvas.arrow(0.5 * (from + to), to - from, 9, kArrow);
+}
+
+void draw_link(Canvas& canvas, double width) {
+  canvas.stroke_again(kEntry, width + 2.2);
+  canvas.stroke(kCore, width);
+}
+
+void draw_strokes(Canvas& canvas, const PlanView& view, const std::vector<Stroke>& strokes, const Scale& scale,
+                  double width) {
+  for (const Stroke& stroke : strokes)
+    if (stroke.kind == MoveKind::rapid && plan(stroke.from) != plan(stroke.to))
+      draw_rapid(canvas, view.to_page(plan(stroke.from)), view.to_page(plan(stroke.to)));
+  draw_cuts(canvas, view, strokes, scale, width);
+  trace(canvas, view, strokes, [](const Stroke& stroke) { return stroke.kind == MoveKind::link; });
+  draw_link(canvas, width);
+  trace(canvas, view, strokes, [](const Stroke& stroke) { return stroke.kind == MoveKind::ramp; });
+  canvas.stroke(kEntry, 2.4 * width + 0.6, Canvas::Line::dotted);
+  for (const Stroke& stroke : strokes)
+    if (stroke.kind == MoveKind::plunge && plan(stroke.from) == plan(stroke.to))
+      canvas.disc(view.to_page(plan(stroke.to)), 2.6, kEntry);
+}
+
+double draw_scale(Canvas& canvas, const Scale& scale, double top) {
+  const Telling& telling = canvas.telling();
+  canvas.text({kPanel, top}, scale.by_height ? fmt::format("cuts by height of the tip, {}", telling.unit()) : "cuts by pass", 13, kInk);
+  canvas.paint({kPanel, top + 8, 230, 14}, [&](const Vec2& p) { return ramp((p.x() - kPanel) / 230); });
+  canvas.outline({kPanel, top + 8, 230, 14}, kFaint, 0.6);
+  const auto words = [&](double value) { return scale.by_height ? telling.number(value) : fmt::format("{:.0f}", value); };
+  canvas.text({kPanel, top + 38}, words(scale.low), 12, kFaint);
+  canvas.text({kPanel + 230, top + 38}, words(scale.high), 12, kFaint, Canvas::Align::right);
+  return top + 62;
+}
+
+double draw_legend(Canvas& canvas, const Scale& scale, double top) {
+  top = draw_scale(canvas, scale, top);
+  const auto entry = [&](const char* words) {
+    canvas.text({kPanel + 60, top}, words, 13, kInk);
+    top += 22;
+  };
+  const auto line = [&] { canvas.move_to({kPanel, top - 4}), canvas.line_to({kPanel + 46, top - 4}); };
+  line(), canvas.stroke(ramp(0.35), 2);
+  entry("cut");
+  line(), draw_link(canvas, 1.4);
+  entry("link at feed");
+  line(), canvas.stroke(kEntry, 3.4, Canvas::Line::dotted);
+  entry("ramp into the material");
+  canvas.disc({kPanel + 23, top - 4}, 2.6, kEntry);
+  entry("plunge");
+  draw_rapid(canvas, {kPanel, top - 4}, {kPanel + 46, top - 4});
+  entry("rapid");
+  return top + 12;
+}
+
+/// A piece of the path large enough to see single passes: around a link, or around the middle cut.
+void draw_detail(Canvas& canvas, const std::shared_ptr<const ContactPart>& part,
+                 const std::vector<Stroke>& strokes, const Scale& scale, double top) {
+  std::vector<Vec2> places;
+  for (const Stroke& stroke : strokes)
+    if (stroke.kind == MoveKind::link) places.push_back(0.5 * (plan(stroke.from) + plan(stroke.to)));
+  if (places.empty())
+    for (const Stroke& stroke : strokes)
+      if (stroke.kind == MoveKind::cut) places.push_back(plan(stroke.from));
+  if (places.empty()) return;
+  const Vec2 middle = places[places.size() / 2];
+  double spacing = 1e9;
+  for (const Vec2& p : places)
+    if ((p - middle).norm() > 1e-3) spacing = std::min(spacing, (p - middle).norm());
+  const double mm = millimetres(canvas.telling().units());
+  const double side = mm * detail::round_step(std::clamp(24 * spacing, 8.0, 100.0) / mm), half = 0.5 * side;
+  const PlanView view(Box2(middle.array() - half, middle.array() + half), {kPanel, top + 18, 230, 230});
+  canvas.text({kPanel, top + 8},
+              fmt::format("detail, {} x {}", canvas.telling().number(side), canvas.telling().with_unit(side)), 13, kInk);
+  const Shading shading(part, view.box(), 1 / view.scale());
+  const Frame frame = view.frame();
+  canvas.clip(frame);
+  canvas.paint(frame, [&](const Vec2& p) { return shading.at(view.to_part(p)); });
+  draw_strokes(canvas, view, strokes, scale, 1.4);
+  canvas.unclip();
+  canvas.outline(frame, kFaint);
+}
+
+void draw_path(const Report& report, std::size_t index, const Shading& shading, const Box2& box,
+               const std::filesystem::path& file) {
+  const OperationReport& operation = report.operations[index];
+  Canvas canvas(detail::kWidth, detail::kHeight, report.telling);
+  detail::draw_title(canvas, fmt::format("{}. {}", operation.number, operation.name),
+                     fmt::format("{}, T{} {}; toolpath over the part, seen from above", operation.strategy,
+                                 operation.judged.tool, operation.tool ? operation.tool->name : ""));
+  const PlanView view(box, kPlot);
+  canvas.paint(view.frame(), [&](const Vec2& p) { return shading.at(view.to_part(p)); });
+  const auto strokes = strokes_of(report, operation.in_program);
+  const Scale scale = scale_of_cuts(strokes);
+  canvas.clip(view.frame());
+  draw_strokes(canvas, view, strokes, scale, strokes.size() > 20000 ? 0.6 : 1.0);
+  for (const auto& finding : report.judged.judgement.findings)
+    if (finding.operation == operation.in_program)
+      canvas.circle(view.to_page(plan(finding.at)), 9, hex(0x000000), 2.5);
+  canvas.unclip();
+  detail::draw_axes(canvas, view);
+  double top = draw_legend(canvas, scale, 90);
+  const auto row = [&](const std::string& name, const std::string& value) {
+    canvas.text({kPanel, top}, name, 13, kFaint);
+    canvas.text({kPanel + 230, top}, value, 13, kInk, Canvas::Align::right);
+    top += 20;
+  };
+  for (const Figure& figure : all_figures())
+    if (figure.places & kOnPicture) row(heading_words(figure, report.telling), in_words(figure, operation, report.telling));
+  draw_detail(canvas, report.setup.part, strokes, scale, top + 8);
+  canvas.save(file);
+}
+
+}  // namespace
+
+namespace detail {
+
+void draw_paths(OutputSource& source) {
+  const Report& report = source.report;
+  const Box2 box = plan_of_block(report);
+  const PlanView view(box, kPlot);
+  const Shading shading(report.setup.part, box, 1 / view.scale());
+  for (std::size_t i = 0; i < report.operations.size(); ++i) {
+    const OperationReport& operation = report.operations[i];
+    if (!operation.has_moves()) continue;
+    std::size_t again = 1;  // a program may come back to an operation
+    for (std::size_t k = 0; k < i; ++k) again += report.operations[k].number == operation.number;
+    source.pictures.push_back({again == 1 ? fmt::format("path-{}.png", operation.number)
+                                          : fmt::format("path-{}-{}.png", operation.number, again),
+                               operation.number > 0 ? fmt::format("Toolpath of operation {} \"{}\"",
+                                                                  operation.number, one_line(operation.name))
+                                                    : "Toolpath of moves that name no operation"});
+    draw_path(report, i, shading, box, source.folder / source.pictures.back().file);
+  }
+}
+
+}  // namespace detail
+
+}  // namespace yardpass
