@@ -31,7 +31,7 @@ void print_operations(const Report& report) {
           one_line(operation.name), report.telling.with_unit(*operation.settled->usual.scallop_mm),
           report.telling.with_unit(operation.measured_scallop_mm));
   fmt::print("left {}\n", left_words(report));
-  fmt::print("{}\n", total_time_words(report.judged.program, report.job().machine));
+  fmt::print("{}\n", total_time_words(report.judged.program, report.job().machine.motion));
 }
 
 void print_values(const Telling& telling, const std::vector<SettledValue>& values) {

@@ -125,7 +125,7 @@ void detail::draw_sharp_edges(const Inspection& inspection, const std::filesyste
 }
 
 void draw_loop_trouble(const LoopError& error, const std::filesystem::path& file) {
-  Canvas canvas(kWidth, kHeight, Telling(inspection.setup.job.units));
+  Canvas canvas(kWidth, kHeight);
   Box2 box;
   for (const Curve& piece : error.pieces)
     for (const Vec3& p : piece.points) box.extend(plan(p));

@@ -183,7 +183,7 @@ std::string job_schema() {
   for (const KeyTable& table : tables) {
     if (table.strategy || table.name == "operation") continue;
     if (table.name == "job") {
-      for (const auto& [key, of_key] : properties_of(table.keys).items()) properties[key] = of_key;
+      properties.update(properties_of(table.keys));
       continue;
     }
     Json of_table = table_schema(table.keys);

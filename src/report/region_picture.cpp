@@ -92,18 +92,18 @@ void draw_callout(Canvas& canvas, const Vec2& from, const Frame& label, const st
   write(canvas, at, words);
 }
 
-std::string row_words(const RegionMap& map, std::size_t i) {
+std::string row_words(const Telling& telling, const RegionMap& map, std::size_t i) {
   const SurfaceRegion& region = map.regions[i];
   std::string words = fmt::format("{}  {}", i + 1, name_of(region.kind));
   if (region.kind == RegionKind::level)
-    words += fmt::format(" Z {:.2f}", region.at.z());
+    words += " Z " + telling.number(region.at.z());
   else if (region.bend_radius_mm > 0)
     words += " R " + telling.number(region.bend_radius_mm);
   else
     words += std::lround(region.least_slope_deg) == std::lround(region.greatest_slope_deg)
                  ? fmt::format(" {:.0f}\u00b0", region.mean_slope_deg)
                  : fmt::format(" {:.0f} to {:.0f}\u00b0", region.least_slope_deg, region.greatest_slope_deg);
-  return words + fmt::format(", {:.{}f} mm2", region.area_mm2, region.area_mm2 < 100 ? 1 : 0);
+  return words + ", " + telling.area_words(region.area_mm2);
 }
 
 void draw_table(Canvas& canvas, const RegionMap& map, const std::vector<std::size_t>& colour) {
@@ -112,7 +112,7 @@ void draw_table(Canvas& canvas, const RegionMap& map, const std::vector<std::siz
   y += 14;
   constexpr std::size_t most = 25;
   for (std::size_t i = 0; i < std::min(most, map.regions.size()); ++i)
-    y = draw_swatch(canvas, kWidePanel, y, hex(kPalette[colour[i]]), row_words(map, i));
+    y = draw_swatch(canvas, kWidePanel, y, hex(kPalette[colour[i]]), row_words(canvas.telling(), map, i));
   if (map.regions.size() > most)
     canvas.text({kWidePanel, y + 12}, fmt::format("and {} more in part.json", map.regions.size() - most), 12,
                 kFaint);

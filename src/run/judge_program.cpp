@@ -78,12 +78,12 @@ JudgedProgram judge_program(Program program, const JobSetup& setup, const std::v
   Judgement judgement = judge(program, setup.part, setup.job.tools, setup.new_stock(), options,
                               detail::stage(progress, "judge the program"));
   running.update(judgement.stock);
-  LeftMap excess = running.take();
-  WhyLeft leftover =
-      explain_left(judgement.stock, excess, setup.part, wanted_of(setup, operations), judgement.last_cut,
+  LeftMap left = running.take();
+  WhyLeft why_left =
+      explain_left(judgement.stock, left, setup.part, wanted_of(setup, operations), judgement.last_cut,
                        setup.job.left.thicker_than_mm, detail::stage(progress, "explain what is left"));
-  return {std::move(program),  std::move(judgement), std::move(excess),
-          std::move(leftover), std::move(after),     up_to_line};
+  return {std::move(program),  std::move(judgement), std::move(left),
+          std::move(why_left), std::move(after),     up_to_line};
 }
 
 std::vector<Curve> curves_of(const Program& program, const std::function<std::string(std::int32_t)>& name) {

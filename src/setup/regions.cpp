@@ -53,7 +53,7 @@ class RegionFinder {
 
   Pick pick_of(const RegionJob& said) {
     Pick what;
-    what.numbers = said.numbers;
+    for (const std::int64_t number : said.numbers) what.numbers.push_back(static_cast<int>(number));
     for (const auto& place : said.at) {
       if (place.size() == 2)
         what.under.emplace_back(place[0], place[1]);

@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include "geom/parallel_for.h"
 #include "setup/parts_of_setup.h"
 #include "yardpass/contact/tip_surface.h"
 #include "yardpass/part/write_stl.h"
@@ -28,6 +29,26 @@ Stock stock_of_mesh(const Mesh& mesh, double cell) {
   return stock;
 }
 
+/// The part grown by a distance: the middles of balls of that radius that stand on it, and as much more.
+Stock stock_around(const JobSetup& setup, const Box3& block, double distance, double cell) {
+  Stock stock(block, cell);
+  if (distance == 0) {
+    const std::vector<double> tops = part_heights(stock, setup.part);
+    for (std::size_t i = 0; i < tops.size(); ++i)
+      stock.heights()[i] = tops[i] == kNothingBelow ? stock.bottom_z() : tops[i];
+    return stock;
+  }
+  const TipSurface balls(setup.part, Profile::ball(2 * distance));
+  parallel_for(static_cast<std::size_t>(stock.rows()), {}, [&](std::size_t r) {
+    const int row = static_cast<int>(r);
+    for (int column = 0; column < stock.columns(); ++column) {
+      const double tip = balls.height(stock.centre(column, row));
+      stock.set_height(column, row, tip == kNothingBelow ? stock.bottom_z() : std::min(tip + distance, block.max().z()));
+    }
+  });
+  return stock;
+}
+
 /// Where the part stands out of the block.
 void note_what_stands_out(JobSetup& setup) {
   const Box3 part = setup.part->box(), block = setup.block;
@@ -40,9 +61,14 @@ void note_what_stands_out(JobSetup& setup) {
   }
 }
 
+Box3 grown(const Box3& box, double by) {
+  return {Vec3(box.min().array() - by), Vec3(box.max().array() + by)};
+}
+
 }  // namespace
 
 Box3 block_around(const Box3& part, const StockJob& stock) {
+  if (stock.shape == StockJob::Shape::around_part) return grown(part, stock.around_part_mm);
   Box3 block = part;
   const double radius = stock.diameter_mm / 2;
   Vec3 low(part.min().x() - stock.margin_mm.x(), part.min().y() - stock.margin_mm.y(), part.min().z()),
@@ -88,6 +114,8 @@ void make_stock(JobSetup& setup) {
         return lying_bar(BarAxis::x, middle, said.diameter_mm, block.sizes().x(), cell);
       case Shape::bar_along_y:
         return lying_bar(BarAxis::y, middle, said.diameter_mm, block.sizes().y(), cell);
+      case Shape::around_part:
+        return stock_around(setup, block, said.around_part_mm, cell);
       case Shape::mesh:
         return stock_of_mesh(*mesh, cell);
       case Shape::file:

@@ -1,6 +1,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "yardpass/geom/error.h"
 #include "yardpass/geom/text.h"
 #include "yardpass/keys/keys.h"
 #include "yardpass/tool/tool.h"

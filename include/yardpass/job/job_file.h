@@ -11,6 +11,7 @@
 #include "yardpass/geom/error.h"
 #include "yardpass/geom/region.h"
 #include "yardpass/keys/given.h"
+#include "yardpass/keys/quantity.h"
 #include "yardpass/part/placement.h"
 #include "yardpass/part/read_mesh.h"
 #include "yardpass/part/regions.h"
@@ -42,7 +43,7 @@ struct Measure {
 struct NamedTable {
   std::string name;
   int line = 0;          ///< in the job file
-  GivenTable says = {};  ///< all its keys
+  GivenTable says = GivenTable();  ///< all its keys
 };
 
 /// A named piece of the part's surface; see Pick for how its parts work together.

@@ -26,8 +26,8 @@ struct PlannedOperation {
 struct JudgedProgram {
   Program program;
   Judgement judgement;
-  LeftMap excess;
-  WhyLeft leftover;  ///< why material is left
+  LeftMap left;
+  WhyLeft why_left;
   /// What each operation leaves where it works, before the next one cuts; one per Program::operations.
   std::vector<LeftStatistics> after_operation;
   /// Moves of later lines were left out; then nothing is said of the whole program.
