@@ -18,7 +18,7 @@ int main(int count, char** arguments) {
     for (const OperationReport& operation : report.operations) {
       std::cout << operation.number << " " << operation.name << ": " << operation.judged.moves << " moves, "
                 << clock(operation.judged.time.all_s()) << "\n";
-      for (const std::string& note : notes_of(operation)) std::cout << "  " << note << "\n";
+      for (const std::string& note : notes_of(operation, report.telling)) std::cout << "  " << note << "\n";
     }
     for (const Finding& finding : run.judged.judgement.findings)
       std::cout << finding_words(report, finding) << "\n";

@@ -40,9 +40,13 @@ void print_values(const Telling& telling, const std::vector<SettledValue>& value
 }
 
 void print_values(const Report& report) {
+  // What the file itself says of tables is not told again here; report.html has all of it.
   for (const TableValues& table : report.job().told) {
-    fmt::print("\nsettled values, {}\n", one_line(table.table));
-    print_values(report.telling, table.values);
+    std::vector<SettledValue> usual = table.values;
+    std::erase_if(usual, [](const SettledValue& value) { return value.source.rfind("default", 0) != 0; });
+    if (usual.empty()) continue;
+    fmt::print("\nsettled values, {}: what the job does not say\n", one_line(table.table));
+    print_values(report.telling, usual);
   }
   for (const OperationReport& operation : report.operations) {
     if (!operation.planned) continue;

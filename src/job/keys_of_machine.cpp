@@ -51,6 +51,8 @@ void keys_of(StockJob& stock, Keys& keys) {
               {.says = "extra on top of the part (not of lying bars)", .usual = "2", .low = 0, .high = 1e4});
   keys.number("diameter", stock.diameter_mm, {0, ""},
               {.says = "of a bar", .low = 0, .high = 1e4, .above_low = true, .belongs_to = "bar"});
+  keys.idle_if(!bar && !keys.says("diameter"), "diameter", "it is no bar");
+  keys.idle_if(!around_part && !keys.says("around_part"), "around_part", "another kind of stock is said");
   keys.refuse_if(bar && !keys.says("diameter"), {"bar"}, "needs \"diameter\": the two need each other");
   keys.refuse_if(!block && !lying && !upright, {"margin"},
                  "belongs to stock around the part, not to \"around_part\", \"corners\", \"mesh\" or \"file\"");

@@ -15,20 +15,20 @@ constexpr std::pair<LimitBy, const char*> kLimitWords[] = {
 
 using From = GivenArea::From;
 constexpr AreaRow kAreas[] = {
-    {From::nothing, true, "the part's outline, and the stock's where that stands wider", LimitBy::axis,
+    {From::nothing, true, "outline of part and stock", LimitBy::axis,
      "material beside the part goes too"},
-    {From::nothing, false, "the part's outline", LimitBy::contact, "passes end where the part does"},
-    {From::region, true, "the region's outline from above", LimitBy::axis, "levels are cleared in it"},
-    {From::region, false, "the region's outline from above", LimitBy::contact,
+    {From::nothing, false, "outline of the part", LimitBy::contact, "passes end where the part does"},
+    {From::region, true, "outline of the region, from above", LimitBy::axis, "levels are cleared in it"},
+    {From::region, false, "outline of the region, from above", LimitBy::contact,
      "the region is finished to its edge"},
     {From::boundary, true, "the boundary", LimitBy::axis, "as drawn"},
     {From::boundary, false, "the boundary", LimitBy::axis, "as drawn"},
     {From::points, true, "the loops", LimitBy::axis, "as drawn"},
     {From::points, false, "the loops", LimitBy::axis, "as drawn"},
-    {From::part, true, "the part's outline", LimitBy::axis, "what stands beside the part stays"},
-    {From::part, false, "the part's outline", LimitBy::contact, "passes end where the part does"},
-    {From::stock, true, "the stock's outline", LimitBy::axis, "material beside the part goes too"},
-    {From::stock, false, "the stock's outline", LimitBy::axis, "passes run on beside the part"}};
+    {From::part, true, "outline of the part", LimitBy::axis, "what stands beside the part stays"},
+    {From::part, false, "outline of the part", LimitBy::contact, "passes end where the part does"},
+    {From::stock, true, "outline of the stock", LimitBy::axis, "material beside the part goes too"},
+    {From::stock, false, "outline of the stock", LimitBy::axis, "passes run on beside the part"}};
 
 void keys_of(LimitRule& rule, LimitBy usual, const std::string& because, Keys& keys) {
   keys.choice("limit", rule.by, kLimitWords, usual, because,

@@ -21,6 +21,7 @@ void shape_keys(Tool& tool, Keys& keys) {
   const std::string shape = name_of(tool.shape);
   const auto belongs = [&](const char* key, bool allowed) {
     keys.refuse_if(keys.says(key) && !allowed, {key}, "does not belong to a " + shape + " tool");
+    keys.idle_if(!keys.says(key) && !allowed, key, "of other shapes");
   };
   const auto needs = [&](const char* key, bool needed, bool there, const std::string& what) {
     keys.refuse_if(needed && !there, {key}, (keys.says(key) ? "says nothing, but must: " : "is missing; ") + what);
@@ -101,6 +102,8 @@ void length_keys(Tool& tool, Keys& keys) {
               undercuts ? Derived{std::max(0.0, tool.stickout_mm - tool.flute_length_mm), "up to the holder"}
                         : Derived{0, "no neck"},
               about("of the neck", "of lollipop and T-slot cutters up to the holder"));
+  const bool plain = !undercuts && !keys.says("neck_diameter") && !keys.says("neck_length");
+  for (const char* key : {"neck_diameter", "neck_length"}) keys.idle_if(plain, key, "it has no neck");
   keys.number("shank_diameter", tool.shank_diameter_mm, {d, "the diameter"}, about("of the shank", "the diameter"));
   keys.refuse_if(undercuts && tool.neck_diameter_mm >= d && d > 0, {"neck_diameter"},
                  "must be below the diameter, " + short_number(d) + ", of a " + name_of(tool.shape));

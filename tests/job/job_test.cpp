@@ -23,7 +23,7 @@ above = 1.5
 cell = 0.25
 [machine]
 work_offset = "G55"
-clearance = 7
+rapid_plane = 7
 [tools.ball6]
 number = 3
 shape = "ball"
@@ -68,7 +68,7 @@ TEST_F(JobFile, SaysWhatItSays) {
   EXPECT_EQ(job.stock.margin_mm, Vec2(2, 3));
   EXPECT_EQ(job.stock.above_mm, 1.5);
   EXPECT_EQ(job.stock.cell_mm, 0.25);
-  EXPECT_EQ(job.controller.work_offset, "G55");
+  EXPECT_EQ(job.machine.controller.work_offset, "G55");
   ASSERT_EQ(job.tools.size(), 1u);
   EXPECT_EQ(job.tools[0].plunge_feed_mm_min, 600);
   ASSERT_EQ(job.operations.size(), 1u);
@@ -89,14 +89,14 @@ TEST_F(JobFile, NamesEachMistakeWithItsLine) {
   const Mistake mistakes[] = {
       {"stepover = 1.0", "stepovr = 1.0", ":22:", "unknown key \"stepovr\" (did you mean \"stepover\"?)"},
       {"stepover = 1.0", "stepover = -1.0", ":22:", "\"stepover\" is -1, but must be above 0"},
-      {"stepover = 1.0", "stepover = \"1\"", ":22:", "must be a number"},
+      {"stepover = 1.0", "stepover = \"1\"", ":22:", "a share of the tool is \"8 %\" of its diameter"},
       {"stepover = 1.0", "stepover = nan", ":22:", "\"stepover\""},
       {"stepover = 1.0", "allowance = -101", ":22:", "at least -100"},
-      {"stepover = 1.0", "stepdown = 1.0", ":22:", "unknown key \"stepdown\""},
+      {"stepover = 1.0", "stepdown = 1.0", ":22:", "\"stepdown\" belongs to roughing"},
       {"stepover = 1.0", "active = 1", ":22:", "true or false"},
       {"stepover = 1.0", "stepover = 1.0\nscallop_height = 0.01", ":23:", "each give the other"},
       {"tool = \"ball6\"", "tool = \"ball8\"",
-       ":21:", "not in the tool table (did you mean \"ball6\"?); there are: ball6"},
+       ":21:", "names \"ball8\", which is not defined (did you mean \"ball6\"?); there are: ball6"},
       {"strategy = \"parallel\"", "strategy = \"paralel\"",
        ":20:", "did you mean \"parallel\"?); valid: roughing, parallel"},
       {"name = \"finish\"\n", "", ":18:", "\"name\" is missing"},
@@ -115,7 +115,7 @@ TEST_F(JobFile, NamesEachMistakeWithItsLine) {
       {"number = 3", "number = 0", ":13:", "whole number from 1"},
       {"feed = 1800\n", "", ":12:", "\"feed\" is missing"},
       {"feed = 1800", "feed = 1800\nflute_length = 50\nstickout = 20", ":18:", "longer than the stick-out"},
-      {"units = \"mm\"", "units = \"furlong\"", ":2:", "only \"mm\""},
+      {"units = \"mm\"", "units = \"furlong\"", ":2:", "valid: mm, inch"},
       {"mesh = \"bowl.stl\"", "mesh = \"bowel.stl\"", ":4:", "does not exist"},
       {"margin = [2, 3]", "margin = [2]", ":6:", "must be [x, y]"},
       {"[stock]", "[stok]", ":5:", "did you mean \"stock\"?"},

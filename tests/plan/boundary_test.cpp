@@ -30,7 +30,6 @@ TEST(LimitRules, DifferByTheToolsRadiusInPlan) {
   };
   EXPECT_NEAR(reach(LimitBy::axis, 0), 20, 1e-5);
   EXPECT_NEAR(reach(LimitBy::axis, 0.5), 20.5, 1e-5);
-  EXPECT_NEAR(reach(LimitBy::near_rim, 0), 23, 1e-5);
   EXPECT_NEAR(reach(LimitBy::cutter, 0), 17, 1e-5);
   EXPECT_NEAR(reach(LimitBy::cutter, -1), 16, 1e-5);
   EXPECT_NEAR(reach(LimitBy::contact, 0), 23, 1e-5) << "candidates for the touch";
@@ -69,7 +68,7 @@ TEST(LimitRules, ByTouchKeepsPassesThatLeaveAndComeBack) {
 TEST(LimitRules, MayDifferAlongOneBoundary) {
   // The whole tool inside on the left (a wall), a radius beyond on the right (open).
   const Region right = rectangle(Box2(Vec2(19, -30), Vec2(40, 30)));
-  const Region area = centre_area(kArea, 3, {LimitBy::cutter, 0}, {{right, {LimitBy::near_rim, 0}}});
+  const Region area = centre_area(kArea, 3, {LimitBy::cutter, 0}, {{right, {LimitBy::axis, 3}}});
   EXPECT_TRUE(area.contains({22.9, 0}));
   EXPECT_FALSE(area.contains({23.1, 0}));
   EXPECT_TRUE(area.contains({-16.9, 0}));

@@ -28,7 +28,7 @@ TEST(LimitRules, NestAsTheToolsRimsDo) {
     const double radius = rng.uniform(0.3, 2), margin = rng.uniform(-0.5, 0.5);
     const Region far = centre_area(area, radius, {LimitBy::cutter, margin}),
                  centre = centre_area(area, radius, {LimitBy::axis, margin}),
-                 near = centre_area(area, radius, {LimitBy::near_rim, margin});
+                 near = centre_area(area, radius, {LimitBy::axis, margin + radius});
     EXPECT_LT(subtract(far, centre).area_mm2(), 1e-4) << seed;
     EXPECT_LT(subtract(centre, near).area_mm2(), 1e-4) << seed;
     // By definition: with the far rim held back, a disc of the tool's radius around any centre stays inside.
@@ -47,7 +47,7 @@ TEST(LimitRules, ExceptionsEverywhereAreTheRuleItself) {
   for (int seed = 1; seed <= testing::rounds(10); ++seed) {
     testing::Rng rng(static_cast<std::uint64_t>(seed));
     const Region area = random_star(rng), everywhere = rectangle(Box2(Vec2(-50, -50), Vec2(50, 50)));
-    for (const LimitBy by : {LimitBy::axis, LimitBy::near_rim, LimitBy::cutter}) {
+    for (const LimitBy by : {LimitBy::axis, LimitBy::cutter}) {
       const Region plain = centre_area(area, 1, {by, 0.2});
       const Region odd = centre_area(area, 1, {LimitBy::axis, 0}, {{everywhere, {by, 0.2}}});
       EXPECT_NEAR(subtract(plain, odd).area_mm2() + subtract(odd, plain).area_mm2(), 0, 0.05)

@@ -151,16 +151,20 @@ TEST_F(InspectionFile, WhatAJobNamesIsDrawn) {
   Job job;
   job.title = "part";
   job.file = job.part.mesh = folder() / "part.stl";
-  job.regions.push_back({.name = "bowl", .at = {{0, 0}}});
-  job.regions.push_back({.name = "face", .at = {{38, 38}}});
-  job.lids.push_back({.name = "over the bowl", .holes_of = "face"});
-  job.run_outs.push_back({.name = "out", .edge_of = "face", .length_mm = 5});
-  job.curves.push_back({.name = "rim", .holes_of = "face"});
-  job.carriers.push_back({.name = "roof", .copy_of = "bowl", .offset_mm = 2});
-  BoundaryJob rim;
-  rim.name = "rim";
-  rim.region = "bowl";
-  job.boundaries.push_back(rim);
+  const auto named = [](auto& list, const char* name) -> auto& {
+    list.emplace_back();
+    list.back().name = name;
+    return list.back();
+  };
+  named(job.regions, "bowl").at = {{0, 0}};
+  named(job.regions, "face").at = {{38, 38}};
+  named(job.lids, "over the bowl").holes_of = "face";
+  named(job.curves, "rim").holes_of = "face";
+  named(job.boundaries, "rim").region = "bowl";
+  RunOutJob& out = named(job.run_outs, "out");
+  out.edge_of = "face", out.length_mm = 5;
+  CarrierJob& roof = named(job.carriers, "roof");
+  roof.copy_of = "bowl", roof.offset_mm = 2;
   const Inspection inspection = inspect_part(job);
   EXPECT_EQ(draw_inspection(inspection, folder()).back().file, "named.png");
   EXPECT_GT(std::filesystem::file_size(folder() / "named.png"), 5000u);
@@ -185,14 +189,14 @@ TEST(Words, SlopesAndHollows) {
   EXPECT_EQ(slope_words(survey, 0), "level");
   EXPECT_EQ(slope_words(survey, 1), "0.1 to 45");
   EXPECT_EQ(slope_words(survey, 2), "upright");
-  EXPECT_EQ(smallest_hollow_words(survey), "none");
+  EXPECT_EQ(smallest_hollow_words(survey, Telling()), "none");
   survey.reach = {{2, 1}, {8, 0.5}};
   survey.smallest_hollow_mm = 0;
-  EXPECT_EQ(smallest_hollow_words(survey), "below 1 mm");
+  EXPECT_EQ(smallest_hollow_words(survey, Telling()), "below 1 mm");
   survey.smallest_hollow_mm = 3.25;
-  EXPECT_EQ(smallest_hollow_words(survey), "3.25 mm");
+  EXPECT_EQ(smallest_hollow_words(survey, Telling()), "3.25 mm");
   survey.smallest_hollow_mm = 8;
-  EXPECT_EQ(smallest_hollow_words(survey), "above 4 mm");
+  EXPECT_EQ(smallest_hollow_words(survey, Telling()), "above 4 mm");
 }
 
 TEST_F(InspectionFile, PlacementInWords) {

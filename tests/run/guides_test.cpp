@@ -59,7 +59,7 @@ TEST_F(GuidesJob, WithoutALidPassesDiveIntoTheHoleWithItTheyRunStraightOver) {
 
 TEST_F(GuidesJob, ARunOutLeavesInLineWithTheSurface) {
   // The face ends at x = -30 with a fall of 0.15 a millimetre; beyond it the tip goes on along that line.
-  const std::string inside = "keep_inside = \"face\"\nlimit = \"near-rim\"\n";
+  const std::string inside = "keep_inside = \"face\"\nlimit = \"axis\"\nmargin = \"1 radius\"\n";
   const RunResult rolled = run_job(job("", inside));
   const RunResult straight =
       run_job(job("[run_outs.out]\nedge_of = \"face\"\nlength = 6\n", inside + "run_outs = \"out\"\n"));
@@ -97,15 +97,15 @@ TEST_F(GuidesJob, ClimbsAreToldAndAvoidedWhenAsked) {
   const std::string inside = "keep_inside = [[-18, -15], [21.95, -15], [21.95, 15], [-18, 15]]\n";
   const RunResult warned = run_job(job("", inside));
   std::string notes;
-  for (const Note& note : warned.planned[0].notes) notes += in_words(note) + "\n";
+  for (const Note& note : warned.planned[0].notes) notes += Telling().words(note) + "\n";
   EXPECT_NE(notes.find("ride a wall outside the boundary"), std::string::npos) << notes;
   EXPECT_NE(notes.find("a margin of -2."), std::string::npos) << notes;
   const Box2 at_wall(Vec2(20.5, -14), Vec2(22, 14));
-  const RunResult avoided = run_job(job("", inside + "rides = \"avoid\"\n"));
+  const RunResult avoided = run_job(job("", inside + "ride_up = \"avoid\"\n"));
   EXPECT_LT(lowest_cut(warned, at_wall), 1e8) << "passes go up there";
   EXPECT_GT(lowest_cut(avoided, at_wall), 1e8) << "no pass there";
   const RunResult fine = run_job(job("", kInside));
-  for (const Note& note : fine.planned[0].notes) EXPECT_NE(note.about, "rides") << in_words(note);
+  for (const Note& note : fine.planned[0].notes) EXPECT_NE(note.about, "rides") << Telling().words(note);
 }
 
 TEST_F(GuidesJob, LimitsAndKeepOutReachThePath) {
@@ -117,13 +117,13 @@ TEST_F(GuidesJob, LimitsAndKeepOutReachThePath) {
     return far;
   };
   EXPECT_NEAR(reach(""), 18, 0.01);
-  EXPECT_NEAR(reach("limit = \"far-rim\"\n"), 16, 0.01);
-  EXPECT_NEAR(reach("limit = \"near-rim\"\nmargin = -1\n"), 19, 0.01);
+  EXPECT_NEAR(reach("limit = \"cutter\"\n"), 16, 0.01);
+  EXPECT_NEAR(reach("limit = \"axis\"\nmargin = \"1 radius\"\nmargin = -1\n"), 19, 0.01);
   // The face falls by 2 * 18 / 400 there; a ball of 2 mm touches so much farther out: r sin(t) downhill is
   // back.
-  EXPECT_NEAR(reach("limit = \"touch\"\n"), 18 + 2 * std::sin(std::atan(0.09)), 0.02);
+  EXPECT_NEAR(reach("limit = \"contact\"\n"), 18 + 2 * std::sin(std::atan(0.09)), 0.02);
   EXPECT_NEAR(
-      reach("limit_where = [{ inside = [[17, -20], [19, -20], [19, 20], [17, 20]], limit = \"far-rim\" }]\n"),
+      reach("limit_where = [{ inside = [[17, -20], [19, -20], [19, 20], [17, 20]], limit = \"cutter\" }]\n"),
       16, 0.01);
   EXPECT_LT(reach("keep_out = [[0, -30], [40, -30], [40, 30], [0, 30]]\n"), 0.01);
 }
@@ -144,9 +144,9 @@ TEST_F(GuidesJob, MistakesAreNamed) {
   has(message("[run_outs.a]\nlength = 3\n", ""), "\"edge_of\" is missing");
   has(message("[keep_away.a]\nclearance = 1\n", ""), "needs either \"region\" or \"mesh\"");
   has(message("[keep_away.a]\nmesh = \"none.stl\"\nclearance = 1\n", ""), "does not exist");
-  has(message("", "limit = \"touch\"\nlimit_where = [{ inside = [[0, 0], [1, 0], [1, 1]] }]\n"),
+  has(message("", "limit = \"contact\"\nlimit_where = [{ inside = [[0, 0], [1, 0], [1, 1]] }]\n"),
       "cannot be mixed");
-  has(message("", "limit_where = [{ limit = \"centre\" }]\n"), "\"inside\" is missing");
+  has(message("", "limit_where = [{ limit = \"axis\" }]\n"), "\"inside\" is missing");
 }
 
 TEST_F(GuidesJob, BoundariesByAllMeansAndEdits) {
@@ -219,10 +219,10 @@ TEST_F(GuidesJob, RoughingDoesNotDiveUnderALid) {
 TEST_F(GuidesJob, SettledValuesNameWhatGuides) {
   const RunResult run = run_job(job(
       "[lids.hole]\nholes_of = \"face\"\nwidest = 15\n[run_outs.out]\nedge_of = \"face\"\nlength = 3\n",
-      std::string(kInside) + "lids = [\"hole\"]\nrun_outs = \"out\"\nlimit = \"far-rim\"\nmargin = 0.5\n"));
+      std::string(kInside) + "lids = [\"hole\"]\nrun_outs = \"out\"\nlimit = \"cutter\"\nmargin = 0.5\n"));
   const auto told = [&](const std::string& key) {
     for (const SettledValue& value : run.operations[0].told)
-      if (value.key == key) return in_words(value.value);
+      if (value.key == key) return Telling().words(value.value);
     return std::string("not told");
   };
   EXPECT_EQ(told("lids"), "hole");

@@ -192,11 +192,11 @@ TEST_F(JudgeJob, AMachineInAFileOfItsOwn) {
         "name = \"mill by the slipway\"\nrapid_feed = [20000, 20000, 8000]\nrapids = \"dog-leg\"\n"
         "tool_change_time = 25\ntravel = [[-300, -200, -100], [300, 200, 300]]\n");
   const Job given = job("[machine]\nfile = \"mill.toml\"\ntool_change_time = 30\n");
-  EXPECT_EQ(given.machine_name, "mill by the slipway");
-  EXPECT_EQ(given.machine.rapid_mm_min, Vec3(20000, 20000, 8000));
-  EXPECT_TRUE(given.controller.dog_leg_rapids);
-  EXPECT_TRUE(given.travel.has_value());
-  EXPECT_EQ(given.machine.tool_change_s, 30) << "the job's own value counts";
+  EXPECT_EQ(given.machine.name, "mill by the slipway");
+  EXPECT_EQ(given.machine.motion.rapid_mm_min, Vec3(20000, 20000, 8000));
+  EXPECT_TRUE(given.machine.controller.dog_leg_rapids);
+  EXPECT_TRUE(given.machine.travel.has_value());
+  EXPECT_EQ(given.machine.motion.tool_change_s, 30) << "the job's own value counts";
   EXPECT_HAS(message("[machine]\nfile = \"no.toml\"\n"), "job.toml:14: machine: \"file\"");
   store(folder() / "mill.toml", "rapids = \"dog\"\nrapid_fed = 3\nacceleration = \n");
   EXPECT_HAS(message("[machine]\nfile = \"mill.toml\"\n"), "mill.toml:3");
@@ -211,7 +211,7 @@ TEST_F(JudgeJob, AMachineInAFileOfItsOwn) {
 TEST_F(JudgeJob, EntriesThicknessAndUndercutCuttersByTheJob) {
   // Finishing from the block: the first entry goes straight down into material.
   stock_ = "[stock]\ncell = 0.2\nabove = 3\n";
-  const RunResult run = run_job(job("[leftover]\nthicker_than = 0.2\n"));
+  const RunResult run = run_job(job("[left]\nthicker_than = 0.2\n"));
   EXPECT_EQ(run.judged.why_left.limit_mm, 0.2);
   EXPECT_TRUE(run.judged.judgement.clean());
   ASSERT_EQ(run.judged.after_operation.size(), 1u);

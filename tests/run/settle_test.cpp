@@ -147,14 +147,14 @@ TEST_F(SettleJob, OneAnswerToWhere) {
     }
   EXPECT_GT(cells, 100);
   const Report report = make_report(run);
-  EXPECT_NEAR(report.operations[0].excess.area_mm2, settled.works_in.area_mm2(), 20) << "cells of 0.4 mm";
-  EXPECT_LT(report.operations[0].excess.p95_mm, 0.2) << "statistics do not count what it keeps out of";
+  EXPECT_NEAR(report.operations[0].left.area_mm2, settled.works_in.area_mm2(), 20) << "cells of 0.4 mm";
+  EXPECT_LT(report.operations[0].left.p95_mm, 0.2) << "statistics do not count what it keeps out of";
 }
 
 // An operation that reached nothing vanished from screen, page and JSON, with its note.
 TEST_F(SettleJob, AnOperationThatReachesNothingIsToldEverywhere) {
   const std::string nothing =
-      operation("\"slot\"", "keep_inside = [[5, 5], [7, 5], [7, 7], [5, 7]]\nlimit = \"far-rim\"\n");
+      operation("\"slot\"", "keep_inside = [[5, 5], [7, 5], [7, 7], [5, 7]]\nlimit = \"cutter\"\n");
   const RunResult run = run_job(
       job("", operation("\"first\"", kBesideTheWall) + nothing + operation("\"last\"", kBesideTheWall)));
   ASSERT_EQ(run.operations.size(), 3u);
@@ -187,7 +187,7 @@ TEST_F(SettleJob, RefusalsOfTheFileComeBeforeThePart) {
   const std::string text =
       message("[stock2]\n", operation("\"wide\"", "stepover = 6\nramp_angle = 50\n", kRough) +
                                 operation("\"deep\"", "allowance = -3\n") +
-                                operation("\"rough deep\"", "allowance = -0.1\nlimit = \"touch\"\n", kRough) +
+                                operation("\"rough deep\"", "allowance = -0.1\nlimit = \"contact\"\n", kRough) +
                                 operation("\"upside\"", "top = 1\nbottom = 2\nbottom_of = 3\n") +
                                 operation("\"measured\"", "bottom = { top_of = \"lid\" }\n"));
   for (const char* part :

@@ -144,13 +144,13 @@ TEST_F(CurvesJob, ALoopFromScatteredEdgesBoundsAnOperation) {
 TEST_F(CurvesJob, MistakesAreNamed) {
   const auto said = [&](const std::string& tables) { return message(tables); };
   EXPECT_HAS(said("[curves.a]\npoints = [[0, 0], [1, 1]]\nslice = 3\n"),
-             "curve \"a\": needs one of: file, points");
+             "curve \"a\": \"slice\" and \"points\" exclude each other: keep one of file, points");
   EXPECT_HAS(said("[curves.a]\nfile = \"none.svg\"\n"), "which does not exist");
   EXPECT_HAS(said("[curves.a]\npoints = [[0, 0]]\n"), "at least 2 points");
   EXPECT_HAS(said("[curves.a]\nborder_of = \"tip\"\n"), "did you mean \"top\"?");
   EXPECT_HAS(said("[curves.a]\ncurves = \"a\"\n"), "leads back to itself");
   EXPECT_HAS(said("[curves.a]\npoints = [[0, 0], [1, 1]]\nedits = [{ flaten = 3 }]\n"),
-             "each with one of: flatten, shift");
+             "needs one of: flatten, shift");
   EXPECT_HAS(said("[curves.a]\npoints = [[0, 0], [1, 1]]\nedits = [{ keep = 4 }]\n"),
              "keeps number 4, but there are 1 curves");
   EXPECT_HAS(said("[curves.a]\npoints = [[90, 0], [91, 1]]\nedits = [{ project = true }]\n"),
@@ -222,10 +222,10 @@ TEST_F(CurvesJob, ARunOutLeavesTheRimAsCleanAsTheRest) {
       if (move.kind == MoveKind::cut) result.lowest = std::min(result.lowest, move.to.z());
     return result;
   };
-  const Seen short_of = seen("", "");
-  const Seen rolled = seen("", "limit = \"near-rim\"\n");
+  const Seen short_of = seen("", "limit = \"axis\"\n");
+  const Seen rolled = seen("", "limit = \"axis\"\nmargin = \"1 radius\"\n");
   const Seen straight = seen("[run_outs.out]\nedge_of = \"top\"\nlength = 8\n",
-                             "limit = \"near-rim\"\nrun_outs = \"out\"\n");
+                             "limit = \"axis\"\nmargin = \"1 radius\"\nrun_outs = \"out\"\n");
   const double scallop = 1.5 * 1.5 / 8 / 6 * std::sqrt(1.16) * 1.2;  // in Z, a fifth more for the cells
   EXPECT_GT(short_of.excess, 4 * scallop) << "the last pass stops short of the rim";
   EXPECT_LT(rolled.lowest, straight.lowest - 0.5) << "rolls over the rim";

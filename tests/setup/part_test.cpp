@@ -165,7 +165,7 @@ TEST_F(PartJobFile, MistakesNameLineAndWhatIsValid) {
   const std::string bowl = "[regions.bowl]\nat = [0, 0]\n";
   EXPECT_HAS(message("unit = \"yard\"\n"), "job.toml:4: part: \"unit\" is \"yard\", which is not known");
   EXPECT_HAS(message("mirror = \"u\"\n"), "valid: x, y, z");
-  EXPECT_HAS(message("shrink_factor = 0\n"), "between 0.5 and 2");
+  EXPECT_HAS(message("shrink_factor = 0\n"), "at least 0.5 and at most 2");
   EXPECT_HAS(message("shrink_factor = [1, 2]\n"), "three of them");
   EXPECT_HAS(message("turn = [{ axis = \"x\" }]\n"), "\"angle\" is missing");
   EXPECT_HAS(message("repair = [\"holes\"]\n"),
@@ -190,11 +190,11 @@ TEST_F(PartJobFile, MistakesNameLineAndWhatIsValid) {
   EXPECT_HAS(message("", "", "angle = { z_at = [0, 0], top_of = \"x\" }\n"),
              "a table with one of: z_at, top_of");
   EXPECT_HAS(message("", "", "angle = { z_of = [0, 0] }\n"), "with one of: z_at");
-  EXPECT_HAS(message("", "", "angle = { angle_between = [[0, 0]] }\n"), "a list of 2 places");
+  EXPECT_HAS(message("", "", "angle = { angle_between = [[0, 0]] }\n"), "must be 2 places");
   EXPECT_HAS(message("", "", "bottom = { top_of = \"rim\" }\n"),
              "names the region \"rim\", which is not defined");
   EXPECT_HAS(message("", "", "angle = { angle_between = [[0, 0], [0, 0]] }\n"), "no angle in plan");
-  EXPECT_HAS(message("", "", "feed_height = { z_at = [0, 0] }\n"), "\"approach\": measures -5.3");
+  EXPECT_HAS(message("", "", "feed_height = { z_at = [0, 0] }\n"), "\"feed_height\": measures -5.3");
   EXPECT_HAS(message("", "", "link_distance = { z_at = [0, 0] }\n"), "measures -5.3");
   EXPECT_HAS(message("", "", "bottom = { z_at = [90, 0] }\n"), "there is no part at [90, 0]");
   EXPECT_HAS(message("", "", "top = 1\nbottom = 2\n"), "must be above \"bottom\"");
