@@ -34,8 +34,8 @@ std::vector<double> place_of(const std::string& text) {
     at = comma + 1;
   }
   if (at <= text.size() || numbers.size() < 2 || numbers.size() > 3)
-    throw Error(fmt::format(
-        "--place \"{}\": must be X,Y (seen from above) or X,Y,Z (the nearest point)", text));
+    throw Error(
+        fmt::format("--place \"{}\": must be X,Y (seen from above) or X,Y,Z (the nearest point)", text));
   return numbers;
 }
 

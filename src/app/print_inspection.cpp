@@ -24,7 +24,8 @@ void print_mesh(const JobSetup& setup, const Telling& t) {
                t.with_unit(setup.job.part.read.weld_mm));
   for (const RepairCount& repair : record.repairs)
     fmt::print("  repair       {}: {} triangles\n", name_of(repair.repair), repair.triangles);
-  fmt::print("  size         {} x {} x {} {}\n", t.column(size.x()), t.column(size.y()), t.column(size.z()), t.unit());
+  fmt::print("  size         {} x {} x {} {}\n", t.column(size.x()), t.column(size.y()), t.column(size.z()),
+             t.unit());
   fmt::print("  from, to     {}\n", t.box(summary.box));
   fmt::print("  triangles    {}, {} different corners, {} {}\n", summary.triangles, summary.points, d.shells,
              d.shells == 1 ? "shell" : "shells");
@@ -33,8 +34,8 @@ void print_mesh(const JobSetup& setup, const Telling& t) {
   else
     fmt::print("  closed       no: {} open edges, {} edges with three or more triangles\n", d.edges.open,
                d.edges.crowded);
-  fmt::print("  facets       edges {} {} shortest, {} median, {} longest\n", t.column(d.shortest_edge_mm), t.unit(),
-             t.column(d.median_edge_mm), t.column(d.longest_edge_mm));
+  fmt::print("  facets       edges {} {} shortest, {} median, {} longest\n", t.column(d.shortest_edge_mm),
+             t.unit(), t.column(d.median_edge_mm), t.column(d.longest_edge_mm));
   fmt::print("  chord error  {} {} median, {} over 95 % of the surface, {} greatest (estimated)\n",
              t.column(d.chord_error.median_mm), t.unit(), t.column(d.chord_error.p95_mm),
              t.column(d.chord_error.greatest_mm));
@@ -75,7 +76,8 @@ void print_survey(const Survey& survey, const Telling& t) {
 void print_edges(const Survey& survey, const Telling& t) {
   double hollow = 0, bulging = 0;
   for (const SharpEdge& edge : survey.edges) (edge.hollow ? hollow : bulging) += edge.length_mm;
-  fmt::print("\n  sharp edges  {}: {} outer, {} inner\n", survey.edges.size(), t.with_unit(bulging), t.with_unit(hollow));
+  fmt::print("\n  sharp edges  {}: {} outer, {} inner\n", survey.edges.size(), t.with_unit(bulging),
+             t.with_unit(hollow));
   for (std::size_t i = 0; i < std::min<std::size_t>(8, survey.edges.size()); ++i) {
     const SharpEdge& edge = survey.edges[i];
     const bool one = edge.greatest_turn_deg - edge.least_turn_deg < 0.1;
@@ -109,8 +111,8 @@ void print_regions(const JobSetup& setup, const Telling& t) {
     std::string shape =
         fmt::format("{} to {} degrees", std::lround(r.least_slope_deg), std::lround(r.greatest_slope_deg));
     if (r.bend_radius_mm > 0) shape += ", R " + t.number(r.bend_radius_mm);
-    fmt::print("  {:>8}     {:<7} {:>14}, Z {} to {}, {}\n", i + 1, name_of(r.kind),
-               t.area_words(r.area_mm2), t.column(r.box.min().z()), t.column(r.box.max().z()), shape);
+    fmt::print("  {:>8}     {:<7} {:>14}, Z {} to {}, {}\n", i + 1, name_of(r.kind), t.area_words(r.area_mm2),
+               t.column(r.box.min().z()), t.column(r.box.max().z()), shape);
   }
   if (map.regions.size() > most)
     fmt::print("               and {} more in part.json\n", map.regions.size() - most);
@@ -129,8 +131,8 @@ void print_regions(const JobSetup& setup, const Telling& t) {
                boundary.area.loops.size(), boundary.area.loops.size() == 1 ? "loop" : "loops");
     for (const Junction& j : boundary.junctions)
       if (j.how != Meeting::touching)
-        fmt::print("               pieces {} and {} {} by {} at {}\n", j.from + 1, j.to + 1,
-                   name_of(j.how), t.with_unit(j.changed_mm), t.place(j.at));
+        fmt::print("               pieces {} and {} {} by {} at {}\n", j.from + 1, j.to + 1, name_of(j.how),
+                   t.with_unit(j.changed_mm), t.place(j.at));
   }
   for (const auto& [kind, list] :
        {std::pair("lid", &setup.lids), std::pair("run-out", &setup.run_outs),
@@ -143,14 +145,15 @@ void print_places(const Inspection& inspection, const Telling& t) {
   if (places.empty()) return;
   fmt::print("\n");
   for (std::size_t i = 0; i < places.size(); ++i)
-    fmt::print("  place {}      {}, slope {:.2f} degrees, region {}\n", i + 1,
-               t.place(places[i].found.at), places[i].found.slope_deg(), places[i].region);
+    fmt::print("  place {}      {}, slope {:.2f} degrees, region {}\n", i + 1, t.place(places[i].found.at),
+               places[i].found.slope_deg(), places[i].region);
   for (std::size_t i = 0; i + 1 < places.size(); ++i) {
     const Span span = span_between(places[i].found.at, places[i + 1].found.at);
     fmt::print(
-        "  {} to {}       distance {}, in plan {}, rise {}; angle in plan {:.3f} degrees, slope {:.3f} degrees\n",
-        i + 1, i + 2, t.with_unit(span.distance_mm), t.with_unit(span.plan_distance_mm), t.with_unit(span.rise_mm),
-        span.angle_deg, span.slope_deg);
+        "  {} to {}       distance {}, in plan {}, rise {}; angle in plan {:.3f} degrees, slope {:.3f} "
+        "degrees\n",
+        i + 1, i + 2, t.with_unit(span.distance_mm), t.with_unit(span.plan_distance_mm),
+        t.with_unit(span.rise_mm), span.angle_deg, span.slope_deg);
   }
   if (places.size() != 3) return;
   const auto circle = circle_through(places[0].found.at, places[1].found.at, places[2].found.at);

@@ -96,14 +96,16 @@ int demo(const RunWords& words) {
 
 int keys(const KeysWords& words) {
   if (words.schema) {
-    if (!words.name.empty()) throw Error("--schema is of the whole job file; leave \"" + words.name + "\" out");
+    if (!words.name.empty())
+      throw Error("--schema is of the whole job file; leave \"" + words.name + "\" out");
     fmt::print("{}", job_schema());
     return kClean;
   }
   const auto page = keys_page(words.name, words.markdown);
   if (!page)
     throw Error(fmt::format("there is no strategy or table \"{}\"{}; there are: {}", words.name,
-                            detail::did_you_mean(words.name, key_table_names()), detail::listed(key_table_names())));
+                            detail::did_you_mean(words.name, key_table_names()),
+                            detail::listed(key_table_names())));
   fmt::print("{}", *page);
   return kClean;
 }

@@ -26,17 +26,17 @@ void print_operations(const Report& report) {
                  report.telling.with_unit(operation.judged.least_stickout_mm));
   for (const OperationReport& operation : report.operations)
     if (operation.planned && operation.settled->usual.scallop_mm && operation.has_moves())
-      fmt::print(
-          "{}: ridges of {} on flat ground by its stepover; measured, 99 % of its area within {}\n",
-          one_line(operation.name), report.telling.with_unit(*operation.settled->usual.scallop_mm),
-          report.telling.with_unit(operation.measured_scallop_mm));
+      fmt::print("{}: ridges of {} on flat ground by its stepover; measured, 99 % of its area within {}\n",
+                 one_line(operation.name), report.telling.with_unit(*operation.settled->usual.scallop_mm),
+                 report.telling.with_unit(operation.measured_scallop_mm));
   fmt::print("left {}\n", left_words(report));
   fmt::print("{}\n", total_time_words(report.judged.program, report.job().machine.motion));
 }
 
 void print_values(const Telling& telling, const std::vector<SettledValue>& values) {
   for (const SettledValue& value : values)
-    fmt::print("  {:<16} {:<34} {}\n", value.key, one_line(telling.words(value.value)), one_line(value.source));
+    fmt::print("  {:<16} {:<34} {}\n", value.key, one_line(telling.words(value.value)),
+               one_line(value.source));
 }
 
 void print_values(const Report& report) {
@@ -65,7 +65,8 @@ void print_notes(const Report& report) {
   for (const OperationReport& operation : report.operations)
     for (const std::string& note : notes_of(operation, report.telling))
       if (told.insert(note).second)
-        fmt::print("note: operation {} \"{}\": {}\n", operation.number, one_line(operation.name), one_line(note));
+        fmt::print("note: operation {} \"{}\": {}\n", operation.number, one_line(operation.name),
+                   one_line(note));
 }
 
 }  // namespace

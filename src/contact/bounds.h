@@ -25,7 +25,7 @@ struct BoundQuery {
   BoundProfile cutter;
   float x, y;            // middle of the move
   float half_x, half_y;  // from there to its end
-  float z, ride;        // Z at the middle, and from there to its end
+  float z, ride;         // Z at the middle, and from there to its end
   float pad;             // rounding of the coordinates
 };
 BoundQuery bound_query(const BoundProfile& cutter, const Vec3& origin, const Vec3& a, const Vec3& b);

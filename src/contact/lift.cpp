@@ -213,8 +213,7 @@ class Lifter {
     if (depth >= 12 || (e.place - s.place).norm() < 1e-7) return false;
     const Knot middle = knot_at(0.5 * (s.place + e.place));
     const double half = 0.5 * (line_s + line_e);
-    return left_within(s, line_s, middle, half, depth + 1) &&
-           left_within(middle, half, e, line_e, depth + 1);
+    return left_within(s, line_s, middle, half, depth + 1) && left_within(middle, half, e, line_e, depth + 1);
   }
 
   const TipSurface& surface_;

@@ -1,5 +1,7 @@
 #include "yardpass/geom/text.h"
 
+#include <algorithm>
+#include <cmath>
 #include <cstdint>
 #include <cstdio>
 
@@ -49,9 +51,16 @@ std::string one_line(std::string_view text) {
 }
 
 std::string short_number(double value) {
-  char text[32];
+  char text[64];
   std::snprintf(text, sizeof text, "%g", value);
-  return text;
+  std::string result = text;
+  if (result.find('e') == std::string::npos) return result;
+  std::snprintf(text, sizeof text, "%.*f", std::abs(value) < 1 ? 6 : 0, std::clamp(value, -1e30, 1e30));
+  result = text;
+  if (result.find('.') == std::string::npos) return result;
+  result.erase(result.find_last_not_of('0') + 1);
+  if (result.back() == '.') result.pop_back();
+  return result;
 }
 
 std::size_t character_count(std::string_view text) {

@@ -76,8 +76,8 @@ class JobReader {
 
  private:
   static constexpr std::pair<Named, const char*> kNamed[] = {
-      {Named::regions, "regions"}, {Named::curves, "curves"},     {Named::boundaries, "boundaries"},
-      {Named::lids, "lids"},       {Named::run_outs, "run_outs"}, {Named::carriers, "carriers"},
+      {Named::regions, "regions"},    {Named::curves, "curves"},     {Named::boundaries, "boundaries"},
+      {Named::lids, "lids"},          {Named::run_outs, "run_outs"}, {Named::carriers, "carriers"},
       {Named::keep_away, "keep_away"}};
 
   /// By name, so that messages list them in an order that does not depend on the file.
@@ -129,7 +129,9 @@ class JobReader {
     if (!given && key == std::string("part")) return {};
     return visit(given ? *given : empty, key, thing);
   }
-  void tell(const char* name, std::vector<SettledValue> values) { job_.told.push_back({name, std::move(values)}); }
+  void tell(const char* name, std::vector<SettledValue> values) {
+    job_.told.push_back({name, std::move(values)});
+  }
 
   /// One table for each name: [KEY.NAME], in the order of their names.
   template <typename ReadOne>
@@ -142,7 +144,8 @@ class JobReader {
       if (node->table())
         read_one(name, *node->table());
       else
-        mistakes_.add(*node, fmt::format("{}: \"{}\" must be a table, [{}.{}]: each of them has a name", key, name, key, name));
+        mistakes_.add(*node, fmt::format("{}: \"{}\" must be a table, [{}.{}]: each of them has a name", key,
+                                         name, key, name));
     }
   }
   template <typename Thing>
@@ -164,18 +167,23 @@ class JobReader {
 
   /// Things that name each other must not lead back to themselves; and areas have one namespace.
   void circles() {
-    circle(job_.regions, "region", [](const RegionJob& r) { return joined({&r.union_of, &r.neighbours_of, &r.without}); });
+    circle(job_.regions, "region", [](const RegionJob& r) {
+      return joined({&r.union_of, &r.neighbours_of, &r.without});
+    });
     circle(job_.curves, "curve", [](const CurveJob& c) { return c.curves; });
-    circle(job_.boundaries, "boundary",
-           [](const BoundaryJob& b) { return joined({&b.union_of, &b.common_to, &b.without}); });
+    circle(job_.boundaries, "boundary", [](const BoundaryJob& b) {
+      return joined({&b.union_of, &b.common_to, &b.without});
+    });
     const auto regions = detail::names_of(job_.regions);
     for (const BoundaryJob& boundary : job_.boundaries) {
       if (std::find(regions.begin(), regions.end(), boundary.name) != regions.end())
-        mistakes_.add(boundary.line, fmt::format("boundary \"{}\": a region has this name too", boundary.name));
+        mistakes_.add(boundary.line,
+                      fmt::format("boundary \"{}\": a region has this name too", boundary.name));
     }
     const auto reserved = [&](const char* kind, const std::string& name, int line) {
       if (name == "part" || name == "stock")
-        mistakes_.add(line, fmt::format("{} \"{}\": the name means the {}'s outline already", kind, name, name));
+        mistakes_.add(line,
+                      fmt::format("{} \"{}\": the name means the {}'s outline already", kind, name, name));
     };
     for (const BoundaryJob& boundary : job_.boundaries) reserved("boundary", boundary.name, boundary.line);
     for (const RegionJob& region : job_.regions) reserved("region", region.name, region.line);
@@ -201,8 +209,8 @@ class JobReader {
     };
     for (std::size_t i = 0; i < things.size(); ++i)
       if (state[i] == State::not_seen && leads_back(i))
-        mistakes_.add(things[i].line,
-                      fmt::format("{} \"{}\": leads back to itself by the names it uses", kind, things[i].name));
+        mistakes_.add(things[i].line, fmt::format("{} \"{}\": leads back to itself by the names it uses",
+                                                  kind, things[i].name));
   }
 
   /// [machine], and the file it may name: what the job says itself counts.
@@ -285,8 +293,7 @@ class JobReader {
     if (own.contains("tool_change_time")) machine.motion.tool_change_s = said.motion.tool_change_s;
     if (own.contains("work_offset")) machine.controller.work_offset = said.controller.work_offset;
     if (own.contains("decimals")) machine.controller.decimals = said.controller.decimals;
-    if (own.contains("header"))
-      machine.controller.title = said.controller.title, machine.dated = said.dated;
+    if (own.contains("header")) machine.controller.title = said.controller.title, machine.dated = said.dated;
   }
 
   void tools() {
@@ -303,14 +310,16 @@ class JobReader {
       }
       for (const Tool& other : job_.tools)
         if (other.number == tool.number && tool.number > 0)
-          mistakes_.add(table.line(), fmt::format("tool \"{}\": has the same number as \"{}\"", name, other.name));
+          mistakes_.add(table.line(),
+                        fmt::format("tool \"{}\": has the same number as \"{}\"", name, other.name));
       job_.tools.push_back(std::move(tool));
     });
   }
 
   void operations() {
     if (!root_.contains("operation")) top_.missing("operation", "at least one [[operation]]");
-    if (const GivenList* given = list("operation")) detail::read_operations(*given, job_, context_, mistakes_);
+    if (const GivenList* given = list("operation"))
+      detail::read_operations(*given, job_, context_, mistakes_);
   }
 
   void accepted() {
@@ -335,9 +344,10 @@ class JobReader {
     const Shape shape = job_.stock.shape;
     if (job_.part.origin && job_.part.origin->of == Origin::Of::stock &&
         (shape == Shape::corners || shape == Shape::mesh || shape == Shape::file))
-      mistakes_.add(*root_.get("part")->table()->get("origin"),
-                    "part: \"origin\" of the stock needs stock around the part; corners, meshes and files lie in "
-                    "program coordinates already, so give the origin of the part");
+      mistakes_.add(
+          *root_.get("part")->table()->get("origin"),
+          "part: \"origin\" of the stock needs stock around the part; corners, meshes and files lie in "
+          "program coordinates already, so give the origin of the part");
   }
 
   /// Things that have a name and that nothing uses.

@@ -36,7 +36,9 @@ struct OperationHead {
 };
 void keys_of(OperationHead& head, Keys& keys);
 
-inline constexpr About kPlace{.says = ""};  ///< a coordinate
+/// A sound tool, where keys are to be told without one.
+[[nodiscard]] Tool some_tool();
+
 inline constexpr std::pair<LengthUnit, const char*> kUnitWords[] = {
     {LengthUnit::micrometre, "um"}, {LengthUnit::millimetre, "mm"}, {LengthUnit::centimetre, "cm"},
     {LengthUnit::metre, "m"},       {LengthUnit::inch, "inch"},     {LengthUnit::foot, "foot"}};

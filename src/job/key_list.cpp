@@ -50,6 +50,15 @@ const char* name_of(KeyForm form) {
   return "";
 }
 
+Tool detail::some_tool() {
+  Tool tool;
+  tool.name = "tool";
+  tool.number = 1;
+  tool.diameter_mm = 10;
+  tool.spindle_rpm = tool.feed_mm_min = 1000;
+  return completed(tool);
+}
+
 namespace {
 
 using detail::keys_of;
@@ -75,20 +84,24 @@ class Collector : public Keys {
     add(key, KeyForm::flag, about);
   }
   void text(const char* key, std::string&, const About& about) override { add(key, KeyForm::text, about); }
-  void file(const char* key, std::filesystem::path&, const About& about) override { add(key, KeyForm::file, about); }
+  void file(const char* key, std::filesystem::path&, const About& about) override {
+    add(key, KeyForm::file, about);
+  }
   void word(const char* key, std::size_t& value, std::span<const char* const> words, std::size_t usual,
             const std::string&, const About& about) override {
     value = usual;
     add(key, KeyForm::word, about).words.assign(words.begin(), words.end());
   }
-  void word(const char* key, std::optional<std::size_t>&, std::span<const char* const> words, const About& about) override {
+  void word(const char* key, std::optional<std::size_t>&, std::span<const char* const> words,
+            const About& about) override {
     add(key, KeyForm::word, about).words.assign(words.begin(), words.end());
   }
-  void word_or_number(const char* key, std::optional<std::size_t>&, double&, std::span<const char* const> words,
-                      const About& about) override {
+  void word_or_number(const char* key, std::optional<std::size_t>&, double&,
+                      std::span<const char* const> words, const About& about) override {
     add(key, KeyForm::word_or_number, about).words.assign(words.begin(), words.end());
   }
-  void words(const char* key, std::vector<std::size_t>&, std::span<const char* const> words, const About& about) override {
+  void words(const char* key, std::vector<std::size_t>&, std::span<const char* const> words,
+             const About& about) override {
     add(key, KeyForm::words, about).words.assign(words.begin(), words.end());
   }
   void name(const char* key, std::string&, Named kind, const About& about) override {
@@ -97,9 +110,15 @@ class Collector : public Keys {
   void names(const char* key, std::vector<std::string>&, Named kind, const About& about) override {
     add(key, KeyForm::names, about).kind = kind;
   }
-  void area(const char* key, GivenArea&, const About& about) override { add(key, KeyForm::area, about).kind = Named::areas; }
-  void loops(const char* key, std::optional<Region>&, const About& about) override { add(key, KeyForm::loops, about); }
-  void corners(const char* key, std::optional<Corners>&, const About& about) override { add(key, KeyForm::corners, about); }
+  void area(const char* key, GivenArea&, const About& about) override {
+    add(key, KeyForm::area, about).kind = Named::areas;
+  }
+  void loops(const char* key, std::optional<Region>&, const About& about) override {
+    add(key, KeyForm::loops, about);
+  }
+  void corners(const char* key, std::optional<Corners>&, const About& about) override {
+    add(key, KeyForm::corners, about);
+  }
   void numbers(const char* key, std::vector<double>&, std::initializer_list<std::size_t> counts, const char*,
                const About& about) override {
     add(key, KeyForm::numbers, about).counts.assign(counts.begin(), counts.end());
@@ -107,7 +126,8 @@ class Collector : public Keys {
   void counts(const char* key, std::vector<std::int64_t>&, const About& about) override {
     add(key, KeyForm::counts, about);
   }
-  void places(const char* key, std::vector<std::vector<double>>&, std::size_t count, const About& about) override {
+  void places(const char* key, std::vector<std::vector<double>>&, std::size_t count,
+              const About& about) override {
     KeyInfo& info = add(key, KeyForm::places, about);
     if (count > 0) info.counts = {count};
   }
@@ -137,16 +157,14 @@ class Collector : public Keys {
     infos.push_back({key, form, about});
     return infos.back();
   }
-  void inside(const char* key, KeyForm form, const std::function<void(Keys& keys)>& visit, const About& about) {
+  void inside(const char* key, KeyForm form, const std::function<void(Keys& keys)>& visit,
+              const About& about) {
     Collector inner(false);
     visit(inner);
     add(key, form, about).inner = std::move(inner.infos);
   }
   bool measurable_;
 };
-
-/// A tool that all keys can be told of.
-Tool some_tool() { return completed({.name = "tool", .number = 1, .diameter_mm = 10, .spindle_rpm = 1, .feed_mm_min = 1}); }
 
 template <typename Thing>
 KeyTable table_of(const char* name, const char* heading, const char* says, const char* page, Thing thing = {},
@@ -164,27 +182,29 @@ KeyTable operation_table() {
   OperationValues values;
   values.pattern = all_strategies().front().pattern();
   Collector all(true), own(true);
-  keys_of(values, some_tool(), all);
-  values.pattern->keys(some_tool(), own);
+  keys_of(values, detail::some_tool(), all);
+  values.pattern->keys(detail::some_tool(), own);
   for (KeyInfo& info : all.infos) {
     bool of_strategy = false;
     for (const KeyInfo& one : own.infos) of_strategy |= one.key == info.key;
     if (!of_strategy) keys.infos.push_back(std::move(info));
   }
-  return {"operation", "[[operation]]", "one table an operation, in their order", "job-file.md", std::move(keys.infos)};
+  return {"operation", "[[operation]]", "one table an operation, in their order", "job-file.md",
+          std::move(keys.infos)};
 }
 
 }  // namespace
 
 std::vector<KeyInfo> keys_of_strategy(const Strategy& strategy) {
   Collector keys(true);
-  strategy.pattern()->keys(some_tool(), keys);
+  strategy.pattern()->keys(detail::some_tool(), keys);
   return std::move(keys.infos);
 }
 
 std::vector<MeasuredKey> measured_keys() {
   std::vector<MeasuredKey> keys;
-  for (const detail::MeasureKind& kind : detail::measure_kinds()) keys.push_back({kind.key, kind.places, kind.says});
+  for (const detail::MeasureKind& kind : detail::measure_kinds())
+    keys.push_back({kind.key, kind.places, kind.says});
   return keys;
 }
 
@@ -193,23 +213,35 @@ std::vector<KeyTable> all_key_tables() {
   std::vector<KeyTable> tables;
   tables.push_back(table_of<Job>("job", "", "what stands before all tables", "job-file.md"));
   tables.push_back(table_of<PartJob>("part", "[part]", "the mesh, and how it lies", "job-file.md"));
-  tables.push_back(table_of<StockJob>("stock", "[stock]", "the material before the first cut", "job-file.md"));
-  tables.push_back(table_of<MachineJob>("machine", "[machine]", "how it moves, and how its control wants programs", "job-file.md"));
-  tables.back().keys.push_back({"file", KeyForm::file,
-                                {.says = "a machine described in a file of its own, beside the job: the keys of this table, "
-                                         "without `[machine]` above them, and `units`. What the job says itself counts",
-                                 .usual = "none"}});
+  tables.push_back(
+      table_of<StockJob>("stock", "[stock]", "the material before the first cut", "job-file.md"));
+  tables.push_back(table_of<MachineJob>("machine", "[machine]",
+                                        "how it moves, and how its control wants programs", "job-file.md"));
+  tables.back().keys.push_back(
+      {"file",
+       KeyForm::file,
+       {.says = "a machine described in a file of its own, beside the job: the keys of this table, "
+                "without `[machine]` above them, and `units`. What the job says itself counts",
+        .usual = "none"}});
   tables.push_back(table_of<LeftJob>("left", "[left]", "material that is left", "job-file.md"));
   tables.push_back(table_of<Tool>("tools", "[tools.NAME]", "one table a tool", "job-file.md"));
-  tables.push_back(table_of<AcceptedJob>("accepted", "[[accepted]]", "findings accepted beforehand", "job-file.md"));
-  tables.push_back(table_of<RegionOptions>("splitting", "[splitting]", "how the part's surface falls into regions", "survey.md"));
-  tables.push_back(table_of<RegionJob>("regions", "[regions.NAME]", "pieces of the part's surface", "survey.md"));
-  tables.push_back(table_of<CurveJob>("curves", "[curves.NAME]", "curves off the part and from drawings", "curves.md"));
-  tables.push_back(table_of<BoundaryJob>("boundaries", "[boundaries.NAME]", "areas in plan", "limits.md", {}, true));
-  tables.push_back(table_of<LidJob>("lids", "[lids.NAME]", "openings that are run straight over", "limits.md"));
+  tables.push_back(
+      table_of<AcceptedJob>("accepted", "[[accepted]]", "findings accepted beforehand", "job-file.md"));
+  tables.push_back(table_of<RegionOptions>("splitting", "[splitting]",
+                                           "how the part's surface falls into regions", "survey.md"));
+  tables.push_back(
+      table_of<RegionJob>("regions", "[regions.NAME]", "pieces of the part's surface", "survey.md"));
+  tables.push_back(
+      table_of<CurveJob>("curves", "[curves.NAME]", "curves off the part and from drawings", "curves.md"));
+  tables.push_back(
+      table_of<BoundaryJob>("boundaries", "[boundaries.NAME]", "areas in plan", "limits.md", {}, true));
+  tables.push_back(
+      table_of<LidJob>("lids", "[lids.NAME]", "openings that are run straight over", "limits.md"));
   tables.push_back(table_of<RunOutJob>("run_outs", "[run_outs.NAME]", "edges that run on", "limits.md"));
-  tables.push_back(table_of<CarrierJob>("carriers", "[carriers.NAME]", "surfaces of one's own to work on", "curves.md"));
-  tables.push_back(table_of<KeepAwayJob>("keep_away", "[keep_away.NAME]", "what tools keep away from", "limits.md"));
+  tables.push_back(
+      table_of<CarrierJob>("carriers", "[carriers.NAME]", "surfaces of one's own to work on", "curves.md"));
+  tables.push_back(
+      table_of<KeepAwayJob>("keep_away", "[keep_away.NAME]", "what tools keep away from", "limits.md"));
   tables.push_back(operation_table());
   for (const Strategy& strategy : all_strategies()) {
     KeyTable table{strategy.name, "[[operation]]", strategy.says, "", keys_of_strategy(strategy)};

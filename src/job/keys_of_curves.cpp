@@ -20,7 +20,8 @@ void keys_of(CurveEdit& edit, Keys& keys) {
     if (keys.says(key)) edit.what = what;
     keys.refuse_if(keys.says(key) && !said, {key}, "can only be true; leave the step out instead");
   };
-  const auto vector = [&](const char* key, What what, std::size_t count, const char* form, const About& about) {
+  const auto vector = [&](const char* key, What what, std::size_t count, const char* form,
+                          const About& about) {
     std::vector<double> numbers;
     keys.numbers(key, numbers, {count}, form, about);
     if (keys.says(key)) edit.what = what;
@@ -33,7 +34,8 @@ void keys_of(CurveEdit& edit, Keys& keys) {
   number("join", What::join, {.says = "ends nearer than this", .low = 0, .high = 1e4, .above_low = true});
   done("cut_at_crossings", What::cut_at_crossings,
        {.says = "`true`: where they cross each other, seen from above", .usual = "left out"});
-  vector("split_at", What::split_at, 2, "a place [x, y]", {.says = "at the point nearest to a place `[x, y]`"});
+  vector("split_at", What::split_at, 2, "a place [x, y]",
+         {.says = "at the point nearest to a place `[x, y]`"});
   number("split_at_corners", What::split_at_corners,
          {.says = "that turn by more", .unit = Unit::degrees, .low = 0, .high = 180, .above_low = true});
   keys.counts("keep", edit.numbers, {.says = "only these of the curves so far, by number from 1"});
@@ -41,8 +43,8 @@ void keys_of(CurveEdit& edit, Keys& keys) {
   done("reverse", What::reverse, {.says = "`true`: the other way", .usual = "left out"});
   number("simplify", What::simplify,
          {.says = "fewer points, within this tolerance", .low = 0, .high = 10, .above_low = true});
-  keys.one_of({"flatten", "shift", "project", "offset", "join", "cut_at_crossings", "split_at", "split_at_corners", "keep",
-               "reverse", "simplify"},
+  keys.one_of({"flatten", "shift", "project", "offset", "join", "cut_at_crossings", "split_at",
+               "split_at_corners", "keep", "reverse", "simplify"},
               true);
 }
 
@@ -54,13 +56,16 @@ void file_keys(CurveJob& curve, Keys& keys) {
                  "is DXF, but this copy of the program was built without it; SVG and OBJ can be read");
 #endif
   keys.choice("unit", curve.unit, kUnitWords,
-              {.says = "of the numbers in the drawing", .usual = "what the file says, else mm", .belongs_to = "file"});
+              {.says = "of the numbers in the drawing",
+               .usual = "what the file says, else mm",
+               .belongs_to = "file"});
   keys.flag("with_part", curve.with_part, false,
             {.says = "the drawing lies as the mesh file does and is placed as the part is",
              .usual = "`false`",
              .belongs_to = "file"});
   keys.text("layer", curve.layer, {.says = "only this layer", .usual = "all", .belongs_to = "file"});
-  keys.text("colour", curve.colour, {.says = "only this colour, `\"#rrggbb\"`", .usual = "all", .belongs_to = "file"});
+  keys.text("colour", curve.colour,
+            {.says = "only this colour, `\"#rrggbb\"`", .usual = "all", .belongs_to = "file"});
   const bool is_colour = curve.colour.size() == 7 && curve.colour[0] == '#' &&
                          curve.colour.find_first_not_of("0123456789abcdef", 1) == std::string::npos;
   keys.refuse_if(!curve.colour.empty() && !is_colour, {"colour"},
@@ -82,48 +87,55 @@ void keys_of(CurveJob& curve, Keys& keys) {
   curve.points.clear();
   if (!points.empty()) {
     curve.points.push_back({{}, closed});
-    for (const auto& p : points) curve.points.back().points.emplace_back(p[0], p[1], p.size() == 3 ? p[2] : 0);
+    for (const auto& p : points)
+      curve.points.back().points.emplace_back(p[0], p[1], p.size() == 3 ? p[2] : 0);
   }
   keys.counts("edges", curve.edges, {.says = "pieces of sharp edges by their numbers on the picture"});
   keys.places("edges_at", curve.edges_at, 0, {.says = "the pieces nearest to places"});
-  keys.places("edges_between", curve.edges_between, 2, {.says = "along sharp edges from one place to another"});
+  keys.places("edges_between", curve.edges_between, 2,
+              {.says = "along sharp edges from one place to another"});
   constexpr std::pair<EdgeExtent, const char*> extents[] = {
       {EdgeExtent::piece, "piece"}, {EdgeExtent::run, "run"}, {EdgeExtent::loop, "loop"}};
   keys.choice("extent", curve.extent, extents, EdgeExtent::piece, "just the piece",
-              {.says = "how far to follow `edges` and `edges_at`: the piece, on as long as it is smooth, or all the way round",
+              {.says = "how far to follow `edges` and `edges_at`: the piece, on as long as it is smooth, or "
+                       "all the way round",
                .usual = "`\"piece\"`"});
   keys.refuse_if(keys.says("extent") && !keys.says("edges") && !keys.says("edges_at"), {"extent"},
                  "belongs to \"edges\" and \"edges_at\"");
   keys.name("border_of", curve.border_of, Named::regions, {.says = "all borders of a region"});
   keys.name("holes_of", curve.holes_of, Named::regions, {.says = "the rims of a region's holes"});
-  keys.flag("silhouette", curve.silhouette, false, {.says = "the outline of the part from above", .usual = "`false`"});
+  keys.flag("silhouette", curve.silhouette, false,
+            {.says = "the outline of the part from above", .usual = "`false`"});
   keys.number("slice", curve.slice_z, {.says = "the part's outline at a height"});
   keys.names("curves", curve.curves, Named::curves, {.says = "other named curves"});
-  keys.one_of({"file", "points", "edges", "edges_at", "edges_between", "border_of", "holes_of", "silhouette", "slice", "curves"},
+  keys.one_of({"file", "points", "edges", "edges_at", "edges_between", "border_of", "holes_of", "silhouette",
+               "slice", "curves"},
               true);
   keys.places("at", curve.at, 0, {.says = "of all these only the nearest to each place", .usual = "all"});
   curve.edits.clear();
-  keys.each(
-      "edits",
-      [&](Keys& one) {
-        CurveEdit edit;
-        keys_of(edit, one);
-        edit.line = one.line();
-        curve.edits.push_back(std::move(edit));
-      },
-      {.says = "steps done in their order, each a table with one key", .usual = "none"});
+  keys.each("edits",
+            [&](Keys& one) {
+              CurveEdit edit;
+              keys_of(edit, one);
+              edit.line = one.line();
+              curve.edits.push_back(std::move(edit));
+            },
+            {.says = "steps done in their order, each a table with one key", .usual = "none"});
 }
 
 void keys_of(BoundaryJob& boundary, Keys& keys) {
   keys.loops("points", boundary.points, {.says = "points, or loops; odd depth is inside"});
   keys.name("region", boundary.region, Named::regions, {.says = "the outline of a region from above"});
-  keys.flag("silhouette", boundary.silhouette, false, {.says = "the outline of the whole part", .usual = "`false`"});
+  keys.flag("silhouette", boundary.silhouette, false,
+            {.says = "the outline of the whole part", .usual = "`false`"});
   keys.number("slice", boundary.slice_z, {.says = "where the part is solid at a height"});
   keys.names("curves", boundary.curves, Named::curves, {.says = "closed curves; odd depth is inside"});
   keys.names("loop_from", boundary.loop_from, Named::curves, {.says = "one loop from scattered pieces"});
   keys.names("union_of", boundary.union_of, Named::boundaries, {.says = "other boundaries together"});
-  keys.names("common_to", boundary.common_to, Named::boundaries, {.says = "what all of these boundaries share"});
-  keys.one_of({"points", "region", "silhouette", "slice", "curves", "loop_from", "union_of", "common_to"}, true);
+  keys.names("common_to", boundary.common_to, Named::boundaries,
+             {.says = "what all of these boundaries share"});
+  keys.one_of({"points", "region", "silhouette", "slice", "curves", "loop_from", "union_of", "common_to"},
+              true);
   keys.number("gap", boundary.gap_mm, {0, ""},
               {.says = "the most that may be added or cut off where pieces meet",
                .low = 0,
@@ -131,7 +143,8 @@ void keys_of(BoundaryJob& boundary, Keys& keys) {
                .belongs_to = "loop_from"});
   keys.refuse_if(keys.says("loop_from") && !keys.says("gap"), {"loop_from"},
                  "needs \"gap\": \"loop_from\" and \"gap\" need each other");
-  keys.names("without", boundary.without, Named::boundaries, {.says = "other boundaries taken away", .usual = "none"});
+  keys.names("without", boundary.without, Named::boundaries,
+             {.says = "other boundaries taken away", .usual = "none"});
   keys.flag("fill_holes", boundary.fill_holes, false, {.says = "outer loops only", .usual = "`false`"});
   keys.number("offset", boundary.offset_mm, {0, "as it is"},
               {.says = "grown, outward positive", .usual = "0", .low = -1000, .high = 1000});
@@ -156,13 +169,17 @@ void keys_of(LidJob& lid, Keys& keys) {
   keys.choice("shape", lid.smooth, shapes, false, "from rim to rim",
               {.says = "straight across, or as the surface around goes on", .usual = "`\"flat\"`"});
   keys.number("spacing", lid.spacing_mm,
-              {.says = "of the points of a smooth lid", .usual = "a fortieth of the opening", .low = 0.01, .high = 100});
+              {.says = "of the points of a smooth lid",
+               .usual = "a fortieth of the opening",
+               .low = 0.01,
+               .high = 100});
   keys.refuse_if(keys.says("over") && (!lid.smooth || lid.continues.empty()), {"over"},
                  "needs shape = \"smooth\" and \"continues\", the region whose surface it continues");
 }
 
 void keys_of(RunOutJob& run_out, Keys& keys) {
-  keys.name("edge_of", run_out.edge_of, Named::regions, {.says = "the region whose outer edge runs on", .required = true});
+  keys.name("edge_of", run_out.edge_of, Named::regions,
+            {.says = "the region whose outer edge runs on", .required = true});
   keys.number("length", run_out.length_mm, {0, ""},
               {.says = "how far", .low = 0, .high = 1e4, .above_low = true, .required = true});
   constexpr std::pair<bool, const char*> shapes[] = {{false, "straight"}, {true, "curved"}};
@@ -177,11 +194,16 @@ void keys_of(CarrierJob& carrier, Keys& keys) {
   keys.name("copy_of", carrier.copy_of, Named::regions, {.says = "a region, moved off by `offset`"});
   keys.one_of({"between", "section", "patch", "copy_of"}, true);
   keys.refuse_if(keys.says("between") && carrier.between.size() != 2, {"between"}, "needs two curves");
-  keys.name("along", carrier.along, Named::curves, {.says = "the curve that a section is swept along", .belongs_to = "section"});
+  keys.name("along", carrier.along, Named::curves,
+            {.says = "the curve that a section is swept along", .belongs_to = "section"});
   keys.number("z", carrier.z, {0, ""}, {.says = "height of a patch", .belongs_to = "patch"});
   keys.number("offset", carrier.offset_mm, {0, ""},
-              {.says = "how far a copy is moved off, along its normals", .low = -1000, .high = 1000, .belongs_to = "copy_of"});
-  for (const auto& [a, b] : {std::pair("section", "along"), std::pair("patch", "z"), std::pair("copy_of", "offset")})
+              {.says = "how far a copy is moved off, along its normals",
+               .low = -1000,
+               .high = 1000,
+               .belongs_to = "copy_of"});
+  for (const auto& [a, b] :
+       {std::pair("section", "along"), std::pair("patch", "z"), std::pair("copy_of", "offset")})
     keys.refuse_if(keys.says(a) && !keys.says(b), {a},
                    std::string("needs \"") + b + "\": the two need each other");
 }
@@ -190,8 +212,9 @@ void keys_of(KeepAwayJob& keep_away, Keys& keys) {
   keys.name("region", keep_away.region, Named::regions, {.says = "a region of the part"});
   keys.file("mesh", keep_away.mesh, {.says = "another mesh, in program coordinates: a clamp, a vice"});
   keys.one_of({"region", "mesh"}, true);
-  keys.number("clearance", keep_away.clearance_mm, {0, ""},
-              {.says = "the gap that stays between it and the tool", .low = 0, .high = 1e4, .required = true});
+  keys.number(
+      "clearance", keep_away.clearance_mm, {0, ""},
+      {.says = "the gap that stays between it and the tool", .low = 0, .high = 1e4, .required = true});
 }
 
 }  // namespace yardpass::detail

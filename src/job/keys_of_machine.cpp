@@ -14,26 +14,32 @@ Box3 box_of(const Corners& corners) { return Box3(Vec3(corners.low.data()), Vec3
 void keys_of(Job& job, Keys& keys) {
   keys.text("title", job.title, {.says = "any text", .required = true});
   constexpr std::pair<Units, const char*> units[] = {{Units::mm, "mm"}, {Units::inch, "inch"}};
-  keys.choice("units", job.units, units, Units::mm, "millimetres",
-              {.says = "of all lengths, feeds and areas in the file and in all that is told", .usual = "`\"mm\"`"});
+  keys.choice(
+      "units", job.units, units, Units::mm, "millimetres",
+      {.says = "of all lengths, feeds and areas in the file and in all that is told", .usual = "`\"mm\"`"});
 }
 
 void keys_of(StockJob& stock, Keys& keys) {
   std::optional<double> around_part;
   keys.number("around_part", around_part,
-              {.says = "the part itself as placed, grown evenly by this; 0: the part as it is", .low = 0, .high = 1e4});
+              {.says = "the part itself as placed, grown evenly by this; 0: the part as it is",
+               .low = 0,
+               .high = 1e4});
   std::optional<Corners> corners;
   keys.corners("corners", corners, {.says = "a block by two opposite corners `[[x, y, z], [x, y, z]]`"});
   constexpr std::pair<Shape, const char*> bars[] = {
       {Shape::upright_bar, "upright"}, {Shape::bar_along_x, "along-x"}, {Shape::bar_along_y, "along-y"}};
   std::optional<Shape> bar;
   keys.choice("bar", bar, bars,
-              {.says = "a round bar around the middle of the part. Of a lying bar the simulation sees the upper half, and "
+              {.says = "a round bar around the middle of the part. Of a lying bar the simulation sees the "
+                       "upper half, and "
                        "below its middle straight down"});
   std::filesystem::path mesh, file;
   keys.file("mesh", mesh, {.says = "a mesh in program coordinates, for example a casting"});
-  keys.file("file", file,
-            {.says = "what another run left: `stock.npy` with its `stock.frame` beside it, written by `--save-stock`"});
+  keys.file(
+      "file", file,
+      {.says =
+           "what another run left: `stock.npy` with its `stock.frame` beside it, written by `--save-stock`"});
   keys.one_of({"around_part", "corners", "bar", "mesh", "file"}, false);
   stock.shape = Shape::block;
   if (around_part) stock.shape = Shape::around_part, stock.around_part_mm = *around_part;
@@ -45,7 +51,10 @@ void keys_of(StockJob& stock, Keys& keys) {
              lying = stock.shape == Shape::bar_along_x || stock.shape == Shape::bar_along_y;
   std::vector<double> margin{5, 5};
   keys.numbers("margin", margin, {2}, "[x, y], each at least 0",
-               {.says = "`[x, y]` around the part; of a lying bar only along it", .usual = "`[5, 5]`", .low = 0, .high = 1e4});
+               {.says = "`[x, y]` around the part; of a lying bar only along it",
+                .usual = "`[5, 5]`",
+                .low = 0,
+                .high = 1e4});
   stock.margin_mm = Vec2(margin.data());
   keys.number("above", stock.above_mm, {2, "2 mm"},
               {.says = "extra on top of the part (not of lying bars)", .usual = "2", .low = 0, .high = 1e4});
@@ -54,32 +63,40 @@ void keys_of(StockJob& stock, Keys& keys) {
   keys.idle_if(!bar && !keys.says("diameter"), "diameter", "it is no bar");
   keys.idle_if(!around_part && !keys.says("around_part"), "around_part", "another kind of stock is said");
   keys.refuse_if(bar && !keys.says("diameter"), {"bar"}, "needs \"diameter\": the two need each other");
-  keys.refuse_if(!block && !lying && !upright, {"margin"},
-                 "belongs to stock around the part, not to \"around_part\", \"corners\", \"mesh\" or \"file\"");
-  keys.refuse_if(!block && !lying && !upright, {"above"},
-                 "belongs to stock around the part, not to \"around_part\", \"corners\", \"mesh\" or \"file\"");
+  keys.refuse_if(
+      !block && !lying && !upright, {"margin"},
+      "belongs to stock around the part, not to \"around_part\", \"corners\", \"mesh\" or \"file\"");
+  keys.refuse_if(
+      !block && !lying && !upright, {"above"},
+      "belongs to stock around the part, not to \"around_part\", \"corners\", \"mesh\" or \"file\"");
   keys.refuse_if(upright, {"margin"}, "says nothing of an upright bar; its diameter does");
   keys.refuse_if(lying, {"above"}, "says nothing of a lying bar; its diameter does");
   keys.number("cell", stock.cell_mm,
-              {.says = "of the simulation", .usual = "about 2.5 million cells, in round steps", .low = 0.001, .high = 100});
+              {.says = "of the simulation",
+               .usual = "about 2.5 million cells, in round steps",
+               .low = 0.001,
+               .high = 100});
   keys.refuse_if(stock.shape == Shape::file, {"cell"}, "comes from the file");
 }
 
 void keys_of(MachineJob& machine, Keys& keys) {
   keys.text("name", machine.name, {.says = "told in the report", .usual = "none"});
-  keys.number("rapid_plane", machine.rapid_plane_mm, {5, "5 mm"},
-              {.says = "height of the plane where rapids run across, above stock, part and what is kept away from",
-               .usual = "5",
-               .low = 0.1,
-               .high = 1000});
+  keys.number(
+      "rapid_plane", machine.rapid_plane_mm, {5, "5 mm"},
+      {.says = "height of the plane where rapids run across, above stock, part and what is kept away from",
+       .usual = "5",
+       .low = 0.1,
+       .high = 1000});
   constexpr std::pair<bool, const char*> rapids[] = {{false, "straight"}, {true, "dog-leg"}};
   keys.choice("rapids", machine.controller.dog_leg_rapids, rapids, false, "all axes arrive together",
-              {.says = "straight, or each axis on its own, at its own speed, until it is there. The judge proves rapids as "
+              {.says = "straight, or each axis on its own, at its own speed, until it is there. The judge "
+                       "proves rapids as "
                        "they are told here",
                .usual = "`\"straight\"`"});
   std::optional<Corners> travel;
-  keys.corners("travel", travel,
-               {.says = "where the tip may be, two opposite corners in program coordinates", .usual = "anywhere"});
+  keys.corners(
+      "travel", travel,
+      {.says = "where the tip may be, two opposite corners in program coordinates", .usual = "anywhere"});
   if (travel) machine.travel = box_of(*travel);
   std::vector<double> rapid(machine.motion.rapid_mm_min.data(), machine.motion.rapid_mm_min.data() + 3);
   keys.numbers("rapid_feed", rapid, {1, 3}, "a speed, or [x, y, z]",
@@ -90,14 +107,16 @@ void keys_of(MachineJob& machine, Keys& keys) {
                 .high = 1e6,
                 .above_low = true});
   machine.motion.rapid_mm_min = rapid.size() == 1 ? Vec3::Constant(rapid[0]) : Vec3(rapid.data());
-  keys.number("acceleration", machine.motion.acceleration_mm_s2, {machine.motion.acceleration_mm_s2, "2000 mm/s2"},
+  keys.number("acceleration", machine.motion.acceleration_mm_s2,
+              {machine.motion.acceleration_mm_s2, "2000 mm/s2"},
               {.says = "along the path, for times",
                .usual = "2000",
                .unit = Unit::mm_s2,
                .low = 0,
                .high = 1e6,
                .above_low = true});
-  keys.number("corner_jump", machine.motion.corner_jump_mm_min, {machine.motion.corner_jump_mm_min, "600 mm/min"},
+  keys.number("corner_jump", machine.motion.corner_jump_mm_min,
+              {machine.motion.corner_jump_mm_min, "600 mm/min"},
               {.says = "the most the velocity may change at once where two moves meet, for times",
                .usual = "600",
                .unit = Unit::mm_min,
@@ -117,7 +136,8 @@ void keys_of(MachineJob& machine, Keys& keys) {
   constexpr const char* lines[] = {"title", "date"};
   std::vector<std::size_t> header;
   keys.words("header", header, lines,
-             {.says = "what the program's head says besides its tools: `\"title\"`, `\"date\"` (of the day it is made: then "
+             {.says = "what the program's head says besides its tools: `\"title\"`, `\"date\"` (of the day "
+                      "it is made: then "
                       "two runs may differ)",
               .usual = "nothing"});
   for (const std::size_t line : header) {
@@ -142,16 +162,22 @@ void keys_of(AcceptedJob& accepted, Keys& keys) {
   std::optional<std::size_t> kind;
   keys.word("finding", kind, kinds, {.says = "its kind, as in report.json", .required = true});
   if (kind) accepted.finding.kind = acceptable[*kind];
-  keys.name("operation", accepted.operation, Named::operations, {.says = "the operation that makes it", .required = true});
+  keys.name("operation", accepted.operation, Named::operations,
+            {.says = "the operation that makes it", .required = true});
   keys.number("up_to", accepted.finding.up_to_mm, {0, ""},
-              {.says = "the depth that is still accepted", .low = 0, .high = 1e4, .above_low = true, .required = true});
+              {.says = "the depth that is still accepted",
+               .low = 0,
+               .high = 1e4,
+               .above_low = true,
+               .required = true});
   keys.text("reason", accepted.finding.reason, {.says = "why this may stay", .required = true});
 }
 
 void keys_of(OperationHead& head, Keys& keys) {
   keys.text("name", head.name, {.says = "any text, each its own", .required = true});
   keys.name("copy_of", head.copy_of, Named::operations,
-            {.says = "another operation, before or after this one: all of its keys but `active` and those that are said here",
+            {.says = "another operation, before or after this one: all of its keys but `active` and those "
+                     "that are said here",
              .usual = "none"});
   std::vector<const char*> strategies;
   for (const Strategy& strategy : all_strategies()) strategies.push_back(strategy.name);

@@ -13,13 +13,15 @@ Vec3 triple(const std::vector<double>& numbers) {
 }
 
 void keys_of(Turn& turn, Keys& keys) {
-  keys.choice("axis", turn.axis, kAxes, Axis::z, "", {.says = "`\"x\"`, `\"y\"` or `\"z\"`", .required = true});
+  keys.choice("axis", turn.axis, kAxes, Axis::z, "",
+              {.says = "`\"x\"`, `\"y\"` or `\"z\"`", .required = true});
   keys.number("angle", turn.angle_deg, {0, ""},
               {.says = "right-handed", .unit = Unit::degrees, .low = -360, .high = 360, .required = true});
 }
 
 void keys_of(Origin& origin, Keys& keys) {
-  constexpr std::pair<Origin::Of, const char*> of[] = {{Origin::Of::part, "part"}, {Origin::Of::stock, "stock"}};
+  constexpr std::pair<Origin::Of, const char*> of[] = {{Origin::Of::part, "part"},
+                                                       {Origin::Of::stock, "stock"}};
   keys.choice("of", origin.of, of, Origin::Of::part, "", {.says = "of what", .required = true});
   constexpr const char* x[] = {"left", "middle", "right"};
   constexpr const char* y[] = {"front", "middle", "back"};
@@ -38,11 +40,13 @@ void keys_of(Origin& origin, Keys& keys) {
 }  // namespace
 
 void keys_of(PartJob& part, Keys& keys) {
-  keys.file("mesh", part.mesh, {.says = "the mesh of the part: STL, OBJ, PLY or 3MF, beside the job file", .required = true});
+  keys.file("mesh", part.mesh,
+            {.says = "the mesh of the part: STL, OBJ, PLY or 3MF, beside the job file", .required = true});
   keys.choice("unit", part.read.unit, kUnitWords,
               {.says = "of the numbers in the mesh file", .usual = "what the file says, else mm"});
-  keys.number("weld", part.read.weld_mm, {0, "only equal corners"},
-              {.says = "corners nearer than this become one", .usual = "0: only equal ones", .low = 0, .high = 1});
+  keys.number(
+      "weld", part.read.weld_mm, {0, "only equal corners"},
+      {.says = "corners nearer than this become one", .usual = "0: only equal ones", .low = 0, .high = 1});
   std::vector<const char*> repairs;
   for (const Repair repair : all_repairs()) repairs.push_back(name_of(repair));
   std::vector<std::size_t> chosen;
@@ -53,7 +57,8 @@ void keys_of(PartJob& part, Keys& keys) {
       std::find(part.repairs.begin(), part.repairs.end(), Repair::not_finite) != part.repairs.end();
   Placement& placement = part.placement;
   std::vector<double> factor{1};
-  keys.numbers("shrink_factor", factor, {1, 3}, "a factor, 1.006 for 0.6 % of shrinking, or three of them [x, y, z]",
+  keys.numbers("shrink_factor", factor, {1, 3},
+               "a factor, 1.006 for 0.6 % of shrinking, or three of them [x, y, z]",
                {.says = "sizes are multiplied by it: 1.013 for 1.3 %; or `[x, y, z]`",
                 .usual = "1",
                 .unit = Unit::none,
@@ -64,27 +69,26 @@ void keys_of(PartJob& part, Keys& keys) {
               {.says = "this coordinate changes its sign, before anything is planned, so climb stays climb",
                .usual = "none"});
   placement.turns.clear();
-  keys.each(
-      "turn",
-      [&](Keys& one) {
-        Turn turn;
-        keys_of(turn, one);
-        placement.turns.push_back(turn);
-      },
-      {.says = "one after the other, about the file's zero: `[{ axis = \"x\", angle = 180 }, ...]`", .usual = "none"});
+  keys.each("turn",
+            [&](Keys& one) {
+              Turn turn;
+              keys_of(turn, one);
+              placement.turns.push_back(turn);
+            },
+            {.says = "one after the other, about the file's zero: `[{ axis = \"x\", angle = 180 }, ...]`",
+             .usual = "none"});
   std::vector<double> move{0, 0, 0};
   keys.numbers("move", move, {3}, "[x, y, z]", {.says = "`[x, y, z]`, after turning", .usual = "none"});
   placement.move = triple(move);
   part.origin.reset();
-  keys.table(
-      "origin",
-      [&](Keys& inner) {
-        Origin origin;
-        keys_of(origin, inner);
-        part.origin = origin;
-      },
-      {.says = "what becomes zero: `{ of = \"stock\", x = \"middle\", y = \"front\", z = \"top\" }`",
-       .usual = "the file's zero"});
+  keys.table("origin",
+             [&](Keys& inner) {
+               Origin origin;
+               keys_of(origin, inner);
+               part.origin = origin;
+             },
+             {.says = "what becomes zero: `{ of = \"stock\", x = \"middle\", y = \"front\", z = \"top\" }`",
+              .usual = "the file's zero"});
 }
 
 void keys_of(RegionOptions& splitting, Keys& keys) {
@@ -115,15 +119,18 @@ void keys_of(RegionOptions& splitting, Keys& keys) {
 }
 
 void keys_of(RegionJob& region, Keys& keys) {
-  keys.places("at", region.at, 0, {.says = "the regions at these places, `[x, y]` (from above) or `[x, y, z]` (nearest)"});
+  keys.places("at", region.at, 0,
+              {.says = "the regions at these places, `[x, y]` (from above) or `[x, y, z]` (nearest)"});
   keys.counts("numbers", region.numbers, {.says = "regions by their numbers on the picture"});
-  keys.names("group", region.groups, Named::anything, {.says = "groups, objects or solids that the mesh file names"});
+  keys.names("group", region.groups, Named::anything,
+             {.says = "groups, objects or solids that the mesh file names"});
   keys.names("union_of", region.union_of, Named::regions, {.says = "other named regions together"});
   keys.names("neighbours_of", region.neighbours_of, Named::regions,
              {.says = "all that touches a named region, without itself"});
   keys.names("without", region.without, Named::regions, {.says = "named regions taken away"});
   std::vector<double> slope;
-  keys.numbers("slope", slope, {2}, "[least, greatest] in degrees from level, between 0 and 180; above 90 faces down",
+  keys.numbers("slope", slope, {2},
+               "[least, greatest] in degrees from level, between 0 and 180; above 90 faces down",
                {.says = "only triangles of these slopes, `[least, greatest]` from level; above 90 faces down",
                 .unit = Unit::degrees,
                 .low = 0,
@@ -138,11 +145,13 @@ void keys_of(RegionJob& region, Keys& keys) {
   if (box) region.box = Box3(Vec3(box->low.data()), Vec3(box->high.data()));
   keys.loops("inside", region.inside, {.says = "only what lies inside loops, seen from above"});
   bool says_something = false;
-  for (const char* key : {"at", "numbers", "group", "union_of", "neighbours_of", "without", "slope", "box", "inside"})
+  for (const char* key :
+       {"at", "numbers", "group", "union_of", "neighbours_of", "without", "slope", "box", "inside"})
     says_something |= keys.says(key);
-  keys.refuse_if(!says_something, {},
-                 "says nothing; give at least one of: at, numbers, group, union_of, neighbours_of, slope, box, inside, "
-                 "without");
+  keys.refuse_if(
+      !says_something, {},
+      "says nothing; give at least one of: at, numbers, group, union_of, neighbours_of, slope, box, inside, "
+      "without");
 }
 
 }  // namespace yardpass::detail

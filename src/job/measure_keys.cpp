@@ -18,7 +18,8 @@ constexpr MeasureKind kKinds[] = {
 
 std::span<const MeasureKind> measure_kinds() { return kKinds; }
 
-std::optional<Measure> read_measure(const Given& node, const char* key, TableReader& reader, KeyContext& context) {
+std::optional<Measure> read_measure(const Given& node, const char* key, TableReader& reader,
+                                    KeyContext& context) {
   TableReader inner(*node.table(), fmt::format("{}, \"{}\"", reader.where(), key), reader.mistakes());
   KeyContext plain{context.folder, context.units, context.names};
   TableKeys keys(inner, plain);

@@ -6,7 +6,8 @@
 namespace yardpass::detail {
 
 /// Nothing, with a message, if it is not understood.
-std::optional<Measure> read_measure(const Given& node, const char* key, TableReader& reader, KeyContext& context);
+std::optional<Measure> read_measure(const Given& node, const char* key, TableReader& reader,
+                                    KeyContext& context);
 
 /// The keys of such a table, one of which is said besides `plus`.
 struct MeasureKind {

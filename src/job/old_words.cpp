@@ -7,8 +7,9 @@ namespace {
 struct Key {
   const char *old, *now;
 };
-constexpr Key kKeys[] = {{"extensions", "run_outs"},   {"guide_surfaces", "carriers"}, {"guards", "keep_away"},
-                         {"climbs", "ride_up"},        {"approach", "feed_height"},    {"leftover", "left"},
+constexpr Key kKeys[] = {{"extensions", "run_outs"},   {"guide_surfaces", "carriers"},
+                         {"guards", "keep_away"},      {"climbs", "ride_up"},
+                         {"approach", "feed_height"},  {"leftover", "left"},
                          {"crumb_area", "scrap_area"}, {"clearance", "rapid_plane"}};
 
 struct Word {

@@ -13,8 +13,10 @@ void keys_of(Guides& guides, Keys& keys) {
              {.says = "run-outs whose edges it runs on over, a name or a list", .usual = "none"});
   keys.names("carriers", guides.carriers, Named::carriers,
              {.says = "surfaces that carry it as the part does, a name or a list", .usual = "none"});
-  keys.names("keep_away", guides.keep_away, Named::keep_away,
-             {.says = "regions that it keeps away from, besides the meshes that all operations keep away from", .usual = "none"});
+  keys.names(
+      "keep_away", guides.keep_away, Named::keep_away,
+      {.says = "regions that it keeps away from, besides the meshes that all operations keep away from",
+       .usual = "none"});
 }
 
 /// Cutting into the part has limits: none where levels are cleared, else what the cutter's corners allow.

@@ -32,7 +32,7 @@ struct Tables {
   std::vector<std::string> names;
   std::vector<const GivenTable*> tables;
   [[nodiscard]] const GivenTable* named(const std::string& name) const {
-    const auto at = std::find(names.begin(), names.end(), name);
+    const auto at = name.empty() ? names.end() : std::find(names.begin(), names.end(), name);
     return at == names.end() ? nullptr : tables[static_cast<std::size_t>(at - names.begin())];
   }
 };
@@ -42,8 +42,8 @@ std::string text_of(const GivenTable& table, const char* key) {
   return given ? given->text().value_or("") : "";
 }
 
-/// An operation's table with all that it takes over from the one it is a copy of, which may be a copy itself. Each key keeps
-/// the line where it was said. Throws Error if the copies lead back to where they began.
+/// An operation's table with all that it takes over from the one it is a copy of, which may be a copy itself.
+/// Each key keeps the line where it was said. Throws Error if the copies lead back to where they began.
 GivenTable with_copies(const GivenTable& own, const Tables& all, std::vector<std::string>& copied,
                        std::vector<const GivenTable*> on_the_way = {}) {
   const GivenTable* source = all.named(text_of(own, "copy_of"));
@@ -103,8 +103,8 @@ void check_keys(TableReader& reader, const Job& job, const OperationJob& operati
     context.used = own.used;
     return;
   }
-  // A strategy or tool that is not known, or not sound, is told at its own place. What only follows from that is
-  // not; here any key of any strategy passes.
+  // A strategy or tool that is not known, or not sound, is told at its own place. What only follows from that
+  // is not; here any key of any strategy passes.
   Mistakes dropped("");
   TableReader any(operation.says, reader.where(), dropped);
   own.tool_diameter_mm = 10;
@@ -112,7 +112,7 @@ void check_keys(TableReader& reader, const Job& job, const OperationJob& operati
     TableKeys keys(any, own);
     OperationValues values;
     values.pattern = one.pattern();
-    keys_of(values, completed({.diameter_mm = 10, .feed_mm_min = 1}), keys);
+    keys_of(values, some_tool(), keys);
   }
   context.used = own.used;
   reader.also_knows(any);

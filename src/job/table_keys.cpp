@@ -44,7 +44,9 @@ std::vector<Value> one_or_list(const Given& node, const Take& take) {
 
 }  // namespace
 
-std::string use_of(Named kind, const std::string& name) { return fmt::format("{} \"{}\"", name_of(kind), name); }
+std::string use_of(Named kind, const std::string& name) {
+  return fmt::format("{} \"{}\"", name_of(kind), name);
+}
 
 const char* name_of(Named kind) {
   switch (kind) {
@@ -80,7 +82,8 @@ const Given* TableKeys::asked(const char* key, const About& about) {
   const Given* node = reader_.any(key);
   if (!node) {
     if (about.required)
-      mistake(key, fmt::format("is missing; {}{}", about.says, about.low > -kFarthest ? ", " + range_words(about) : ""));
+      mistake(key, fmt::format("is missing; {}{}", about.says,
+                               about.low > -kFarthest ? ", " + range_words(about) : ""));
     return nullptr;
   }
   if (*about.instead_of != '\0' && says(about.instead_of))
@@ -91,7 +94,11 @@ const Given* TableKeys::asked(const char* key, const About& about) {
 }
 
 std::string TableKeys::source(const char* key, const std::string& otherwise) const {
-  if (!says(key)) return otherwise.empty() ? "default" : "default: " + otherwise;
+  if (!says(key)) {
+    std::string rule = otherwise;
+    std::erase(rule, '`');
+    return rule.empty() ? "default" : "default: " + rule;
+  }
   const int line = reader_.line_of(key);
   std::string words = line > 0 ? fmt::format("line {}", line) : "given";
   if (std::find(context_.copied.begin(), context_.copied.end(), key) != context_.copied.end())
@@ -122,7 +129,8 @@ void TableKeys::one_of(std::initializer_list<const char*> keys, bool needed) {
     if (says(key)) said.emplace_back(key);
   }
   if (said.size() > 1)
-    mistake(said[1].c_str(), fmt::format("and \"{}\" exclude each other: keep one of {}", said[0], listed(all)));
+    mistake(said[1].c_str(),
+            fmt::format("and \"{}\" exclude each other: keep one of {}", said[0], listed(all)));
   if (said.empty() && needed) reader_.wrong(fmt::format("needs one of: {}", listed(all)));
 }
 
@@ -147,13 +155,12 @@ void TableKeys::idle_if(bool idle, const char* key, const std::string& why) {
 
 // ---- numbers
 
-std::string TableKeys::said_words(double value, Unit unit) const {
-  return short_number(value / scale(unit));
-}
+std::string TableKeys::said_words(double value, Unit unit) const { return short_number(value / scale(unit)); }
 
 std::string TableKeys::range_words(const About& about) const {
   const std::string unit = name_of(about.unit, context_.units);
-  std::string words = fmt::format("{} {}", about.above_low ? "above" : "at least", said_words(about.low, about.unit));
+  std::string words =
+      fmt::format("{} {}", about.above_low ? "above" : "at least", said_words(about.low, about.unit));
   if (about.high < 1e9) words += fmt::format(" and at most {}", said_words(about.high, about.unit));
   return words + (unit.empty() ? "" : " " + unit);
 }
@@ -161,9 +168,10 @@ std::string TableKeys::range_words(const About& about) const {
 std::optional<double> TableKeys::plain_number(const Given& node, const char* key, const About& about) {
   const auto number = node.number();
   if (!number) {
-    wrong_type(node, key,
-               fmt::format("must be a number, {}{}", range_words(about),
-                           about.of_tool ? ", or a share of the tool: \"8 %\" of its diameter, \"1 radius\"" : ""));
+    wrong_type(
+        node, key,
+        fmt::format("must be a number, {}{}", range_words(about),
+                    about.of_tool ? ", or a share of the tool: \"8 %\" of its diameter, \"1 radius\"" : ""));
     return std::nullopt;
   }
   const double value = *number * scale(about.unit);
@@ -185,20 +193,22 @@ std::optional<double> TableKeys::share_of_tool(const Given& node, const char* ke
   const double radius = context_.tool_diameter_mm / 2;
   const double of = unit == "%" ? 2 * radius / 100 : unit == "radius" || unit == "radii" ? radius : 0;
   if (code != std::errc() || !(of > 0) || !std::isfinite(number)) {
-    reader_.wrong(node, key,
-                  fmt::format("is \"{}\"; a share of the tool is \"8 %\" of its diameter, or \"1 radius\"", text));
+    reader_.wrong(
+        node, key,
+        fmt::format("is \"{}\"; a share of the tool is \"8 %\" of its diameter, or \"1 radius\"", text));
     return std::nullopt;
   }
   const double value = number * of;
   const bool good = (about.above_low ? value > about.low : value >= about.low) && value <= about.high;
   if (!good) {
     reader_.wrong(node, key,
-                  fmt::format("is \"{}\" of the tool, {}, but must be {}", text, said_words(value, about.unit),
-                              range_words(about)));
+                  fmt::format("is \"{}\" of the tool, {}, but must be {}", text,
+                              said_words(value, about.unit), range_words(about)));
     return std::nullopt;
   }
-  how_ = unit == "%" ? fmt::format(", {} % of the diameter", short_number(number))
-                     : fmt::format(", {} {} of the tool", short_number(number), number == 1 ? "radius" : "radii");
+  how_ = unit == "%"
+             ? fmt::format(", {} % of the diameter", short_number(number))
+             : fmt::format(", {} {} of the tool", short_number(number), number == 1 ? "radius" : "radii");
   return value;
 }
 
@@ -213,7 +223,8 @@ std::optional<double> TableKeys::measured(const Given& node, const char* key, co
     const Measured found = context_.part->measure(*asked);
     const double number = found.value + asked->plus;
     if (!(number <= about.high && (about.above_low ? number > about.low : number >= about.low)))
-      throw Error(fmt::format("measures {}, but must be {}", said_words(number, about.unit), range_words(about)));
+      throw Error(
+          fmt::format("measures {}, but must be {}", said_words(number, about.unit), range_words(about)));
     const std::string plus = asked->plus == 0  ? ""
                              : asked->plus > 0 ? " plus " + said_words(asked->plus, about.unit)
                                                : " less " + said_words(-asked->plus, about.unit);
@@ -256,9 +267,11 @@ void TableKeys::whole(const char* key, int& value, int usual, const About& about
   tell(key, count_of(value), "");
 }
 
-void TableKeys::numbers(const char* key, std::vector<double>& value, std::initializer_list<std::size_t> counts,
-                        const char* form, const About& about) {
-  const auto fits = [&](std::size_t count) { return std::find(counts.begin(), counts.end(), count) != counts.end(); };
+void TableKeys::numbers(const char* key, std::vector<double>& value,
+                        std::initializer_list<std::size_t> counts, const char* form, const About& about) {
+  const auto fits = [&](std::size_t count) {
+    return std::find(counts.begin(), counts.end(), count) != counts.end();
+  };
   if (const Given* node = asked(key, about)) {
     std::vector<double> said;
     bool good = true;
@@ -346,21 +359,23 @@ void TableKeys::word(const char* key, std::optional<std::size_t>& value, std::sp
   const Given* node = asked(key, asked_about);
   if (!node) return;
   const auto said = node->text();
-  if (!said) return reader_.wrong(*node, key, fmt::format("must be a word in quotes; valid: {}", listed(valid)));
+  if (!said)
+    return reader_.wrong(*node, key, fmt::format("must be a word in quotes; valid: {}", listed(valid)));
   const auto at = std::find(valid.begin(), valid.end(), *said);
   if (at == valid.end()) {
     const std::string now = new_word(key, *said);
-    reader_.wrong(*node, key,
-                  fmt::format("is \"{}\", which is not known{}; valid: {}", *said,
-                              now.empty() ? did_you_mean(*said, valid) : " any more (" + now + ")", listed(valid)));
+    reader_.wrong(
+        *node, key,
+        fmt::format("is \"{}\", which is not known{}; valid: {}", *said,
+                    now.empty() ? did_you_mean(*said, valid) : " any more (" + now + ")", listed(valid)));
     return;
   }
   value = static_cast<std::size_t>(at - valid.begin());
   tell(key, words_of(*at), "");
 }
 
-void TableKeys::word(const char* key, std::size_t& value, std::span<const char* const> words, std::size_t usual,
-                     const std::string& rule, const About& about) {
+void TableKeys::word(const char* key, std::size_t& value, std::span<const char* const> words,
+                     std::size_t usual, const std::string& rule, const About& about) {
   std::optional<std::size_t> said;
   word(key, said, words, about);
   value = said.value_or(usual);
@@ -378,8 +393,8 @@ void TableKeys::words(const char* key, std::vector<std::size_t>& value, std::spa
     const auto at = said ? std::find(valid.begin(), valid.end(), *said) : valid.end();
     if (at != valid.end()) return static_cast<std::size_t>(at - valid.begin());
     reader_.wrong(one, key,
-                  said ? fmt::format("holds \"{}\", which is not known{}; valid: {}", *said, did_you_mean(*said, valid),
-                                     listed(valid))
+                  said ? fmt::format("holds \"{}\", which is not known{}; valid: {}", *said,
+                                     did_you_mean(*said, valid), listed(valid))
                        : fmt::format("must be a list of words; valid: {}", listed(valid)));
     return std::nullopt;
   });
@@ -405,7 +420,8 @@ void TableKeys::word_or_number(const char* key, std::optional<std::size_t>& word
   const auto at = said ? std::find(valid.begin(), valid.end(), *said) : valid.end();
   if (at == valid.end())
     reader_.wrong(node, key,
-                  fmt::format("must be one of {}, or a coordinate{}", listed(valid), said ? did_you_mean(*said, valid) : ""));
+                  fmt::format("must be one of {}, or a coordinate{}", listed(valid),
+                              said ? did_you_mean(*said, valid) : ""));
   else
     word = static_cast<std::size_t>(at - valid.begin());
 }
@@ -428,7 +444,8 @@ void TableKeys::name(const char* key, std::string& value, Named kind, const Abou
   value.clear();
   if (about.required && !says(key)) {
     const std::vector<std::string>& known = context_.names[kind];
-    mistake(key, fmt::format("is missing; {}; there are: {}", about.says, known.empty() ? "none" : listed(known)));
+    mistake(key,
+            fmt::format("is missing; {}; there are: {}", about.says, known.empty() ? "none" : listed(known)));
     return;
   }
   const Given* node = asked(key, about);
@@ -445,15 +462,17 @@ void TableKeys::names(const char* key, std::vector<std::string>& value, Named ki
       std::string name = known_name(one, key, kind);
       return name.empty() ? std::nullopt : std::optional(std::move(name));
     });
-    if (node->list() && node->list()->empty()) reader_.wrong(*node, key, "is an empty list; leave it out, or name something");
+    if (node->list() && node->list()->empty())
+      reader_.wrong(*node, key, "is an empty list; leave it out, or name something");
   }
   tell(key, words_of(value.empty() ? "none" : listed(value)), "");
 }
 
 // ---- places and areas
 
-std::optional<std::vector<double>> TableKeys::coordinates(const Given& node, const char* key, std::size_t least,
-                                                          std::size_t most, const std::string& form, Unit unit) {
+std::optional<std::vector<double>> TableKeys::coordinates(const Given& node, const char* key,
+                                                          std::size_t least, std::size_t most,
+                                                          const std::string& form, Unit unit) {
   const GivenList* list = node.list();
   std::vector<double> numbers;
   if (list)
@@ -463,7 +482,8 @@ std::optional<std::vector<double>> TableKeys::coordinates(const Given& node, con
       numbers.push_back(*value * scale(unit));
     }
   if (!list || numbers.size() != list->size() || numbers.size() < least || numbers.size() > most) {
-    reader_.wrong(node, key, fmt::format("must be {}, each at most {} in size", form, said_words(kFarthest, unit)));
+    reader_.wrong(node, key,
+                  fmt::format("must be {}, each at most {} in size", form, said_words(kFarthest, unit)));
     return std::nullopt;
   }
   return numbers;
@@ -502,7 +522,8 @@ std::optional<Region> TableKeys::read_loops(const Given& node, const char* key) 
       points.emplace_back(*point.list()->at(0).number() * mm, *point.list()->at(1).number() * mm);
       if (!(points.back().cwiseAbs().maxCoeff() <= kFarthest)) {
         reader_.wrong(point, key,
-                      fmt::format("holds a point beyond {} {}", said_words(kFarthest, Unit::mm), name_of(context_.units)));
+                      fmt::format("holds a point beyond {} {}", said_words(kFarthest, Unit::mm),
+                                  name_of(context_.units)));
         return std::nullopt;
       }
     }
@@ -527,11 +548,11 @@ void TableKeys::area(const char* key, GivenArea& value, const About& about) {
       const auto& known = context_.names[kind];
       return std::find(known.begin(), known.end(), *name) != known.end();
     };
-    value.from = is(Named::boundaries)  ? GivenArea::From::boundary
-                 : is(Named::regions)   ? GivenArea::From::region
-                 : *name == "part"      ? GivenArea::From::part
-                 : *name == "stock"     ? GivenArea::From::stock
-                                        : GivenArea::From::nothing;
+    value.from = is(Named::boundaries) ? GivenArea::From::boundary
+                 : is(Named::regions)  ? GivenArea::From::region
+                 : *name == "part"     ? GivenArea::From::part
+                 : *name == "stock"    ? GivenArea::From::stock
+                                       : GivenArea::From::nothing;
     context_.used.insert(use_of(Named::boundaries, *name));
     context_.used.insert(use_of(Named::regions, *name));
     if (!value.given()) {
@@ -539,8 +560,10 @@ void TableKeys::area(const char* key, GivenArea& value, const About& about) {
       const auto& regions = context_.names[Named::regions];
       known.insert(known.end(), regions.begin(), regions.end());
       how_.clear();
-      return mistake(key, fmt::format("names the boundary or region {}; or give \"part\", \"stock\" or points [[x, y], ...]",
-                                      not_defined(*name, known)));
+      return mistake(
+          key,
+          fmt::format("names the boundary or region {}; or give \"part\", \"stock\" or points [[x, y], ...]",
+                      not_defined(*name, known)));
     }
     if (!context_.part) return;
     try {
@@ -552,13 +575,19 @@ void TableKeys::area(const char* key, GivenArea& value, const About& about) {
     value.from = GivenArea::From::points;
     value.area = *loops;
   }
-  tell(key, words_of(fmt::format("{} {}", value.area.loops.size(), value.area.loops.size() == 1 ? "loop" : "loops")), "");
+  tell(key,
+       words_of(
+           fmt::format("{} {}", value.area.loops.size(), value.area.loops.size() == 1 ? "loop" : "loops")),
+       "");
 }
 
 void TableKeys::loops(const char* key, std::optional<Region>& value, const About& about) {
   value.reset();
   if (const Given* node = asked(key, about)) value = read_loops(*node, key);
-  if (value) tell(key, words_of(fmt::format("{} {}", value->loops.size(), value->loops.size() == 1 ? "loop" : "loops")), "");
+  if (value)
+    tell(key,
+         words_of(fmt::format("{} {}", value->loops.size(), value->loops.size() == 1 ? "loop" : "loops")),
+         "");
 }
 
 void TableKeys::corners(const char* key, std::optional<Corners>& value, const About& about) {
@@ -568,10 +597,12 @@ void TableKeys::corners(const char* key, std::optional<Corners>& value, const Ab
   const char* form = "two opposite corners [[x, y, z], [x, y, z]]";
   const GivenList* list = node->list();
   if (!list || list->size() != 2) return reader_.wrong(*node, key, fmt::format("must be {}", form));
-  const auto a = coordinates(list->at(0), key, 3, 3, form, Unit::mm), b = coordinates(list->at(1), key, 3, 3, form, Unit::mm);
+  const auto a = coordinates(list->at(0), key, 3, 3, form, Unit::mm),
+             b = coordinates(list->at(1), key, 3, 3, form, Unit::mm);
   if (!a || !b) return;
   Corners box;
-  for (std::size_t k = 0; k < 3; ++k) box.low[k] = std::min((*a)[k], (*b)[k]), box.high[k] = std::max((*a)[k], (*b)[k]);
+  for (std::size_t k = 0; k < 3; ++k)
+    box.low[k] = std::min((*a)[k], (*b)[k]), box.high[k] = std::max((*a)[k], (*b)[k]);
   value = box;
   tell(key,
        words_of(fmt::format("X {} to {}, Y {} to {}, Z {} to {}", said_words(box.low[0], Unit::mm),
@@ -581,7 +612,8 @@ void TableKeys::corners(const char* key, std::optional<Corners>& value, const Ab
        "");
 }
 
-void TableKeys::places(const char* key, std::vector<std::vector<double>>& value, std::size_t count, const About& about) {
+void TableKeys::places(const char* key, std::vector<std::vector<double>>& value, std::size_t count,
+                       const About& about) {
   value.clear();
   const Given* node = asked(key, about);
   if (!node) return;
@@ -599,8 +631,8 @@ void TableKeys::places(const char* key, std::vector<std::vector<double>>& value,
     reader_.wrong(*node, key, fmt::format("must be {} places", count));
 }
 
-void TableKeys::points(const char* key, std::vector<std::vector<double>>& value, std::size_t least, const char* form,
-                       const About& about) {
+void TableKeys::points(const char* key, std::vector<std::vector<double>>& value, std::size_t least,
+                       const char* form, const About& about) {
   const Given* node = asked(key, about);
   if (!node) return;
   value.clear();

@@ -17,7 +17,8 @@ struct Measured {
   std::string words;
 };
 
-/// What is found once the part is there. Each throws Error, without a place, if there is no such thing on this part.
+/// What is found once the part is there. Each throws Error, without a place, if there is no such thing on
+/// this part.
 class OnThePart {
  public:
   virtual ~OnThePart() = default;
@@ -45,8 +46,8 @@ struct KeyContext {
 [[nodiscard]] std::string use_of(Named kind, const std::string& name);
 [[nodiscard]] const char* name_of(Named kind);
 
-/// Visited twice: when the file is read, without a part, for all that the file alone decides; and when the job is
-/// carried out, with it. Every mistake goes to the reader's list.
+/// Visited twice: when the file is read, without a part, for all that the file alone decides; and when the
+/// job is carried out, with it. Every mistake goes to the reader's list.
 class TableKeys : public Keys {
  public:
   TableKeys(TableReader& reader, KeyContext& context) : reader_(reader), context_(context) {}
@@ -73,7 +74,8 @@ class TableKeys : public Keys {
   void numbers(const char* key, std::vector<double>& value, std::initializer_list<std::size_t> counts,
                const char* form, const About& about) override;
   void counts(const char* key, std::vector<std::int64_t>& value, const About& about) override;
-  void places(const char* key, std::vector<std::vector<double>>& value, std::size_t count, const About& about) override;
+  void places(const char* key, std::vector<std::vector<double>>& value, std::size_t count,
+              const About& about) override;
   void points(const char* key, std::vector<std::vector<double>>& value, std::size_t least, const char* form,
               const About& about) override;
   void each(const char* key, const std::function<void(Keys& one)>& visit, const About& about) override;
@@ -96,8 +98,8 @@ class TableKeys : public Keys {
   std::optional<double> share_of_tool(const Given& node, const char* key, const About& about);
   std::optional<double> measured(const Given& node, const char* key, const About& about);
   std::optional<Region> read_loops(const Given& node, const char* key);
-  std::optional<std::vector<double>> coordinates(const Given& node, const char* key, std::size_t least, std::size_t most,
-                                                 const std::string& form, Unit unit);
+  std::optional<std::vector<double>> coordinates(const Given& node, const char* key, std::size_t least,
+                                                 std::size_t most, const std::string& form, Unit unit);
   std::string known_name(const Given& node, const char* key, Named kind);
   [[nodiscard]] std::string range_words(const About& about) const;
   [[nodiscard]] std::string said_words(double mm, Unit unit) const;

@@ -69,17 +69,18 @@ void TableReader::missing(const char* key, const std::string& what) {
   mistakes_.add(line(), fmt::format("{}: \"{}\" is missing; {}", where_, key, what));
 }
 
-void TableReader::wrong(const std::string& what) { mistakes_.add(line(), fmt::format("{}: {}", where_, what)); }
+void TableReader::wrong(const std::string& what) {
+  mistakes_.add(line(), fmt::format("{}: {}", where_, what));
+}
 
 void TableReader::finish(const std::function<std::string(const std::string& key)>& belongs) {
   const std::vector<std::string> valid(known_.begin(), known_.end());
   for (const auto& [name, node] : table_) {
     if (known_.contains(name)) continue;
     const std::string elsewhere = belongs ? belongs(name) : "";
-    mistakes_.add(node, elsewhere.empty()
-                            ? fmt::format("{}: unknown key \"{}\"{}; valid: {}", where_, name,
-                                          did_you_mean(name, valid), listed(valid))
-                            : fmt::format("{}: \"{}\" {}", where_, name, elsewhere));
+    mistakes_.add(node, elsewhere.empty() ? fmt::format("{}: unknown key \"{}\"{}; valid: {}", where_, name,
+                                                        did_you_mean(name, valid), listed(valid))
+                                          : fmt::format("{}: \"{}\" {}", where_, name, elsewhere));
   }
 }
 

@@ -46,8 +46,8 @@ class TableReader {
   void wrong(const Given& node, const std::string& key, const std::string& what);
   /// A mistake of the table as a whole.
   void wrong(const std::string& what);
-  /// Reports the keys that nobody asked for, with the nearest valid one. `belongs`: what is known of a key elsewhere, for
-  /// example "it belongs to roughing"; empty if nothing is.
+  /// Reports the keys that nobody asked for, with the nearest valid one. `belongs`: what is known of a key
+  /// elsewhere, for example "it belongs to roughing"; empty if nothing is.
   void finish(const std::function<std::string(const std::string& key)>& belongs = {});
   /// Keys that another reader of this table has asked for are valid too.
   void also_knows(const TableReader& other) { known_.insert(other.known_.begin(), other.known_.end()); }

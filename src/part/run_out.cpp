@@ -69,7 +69,7 @@ EdgeShape shape_at(const Mesh& mesh, const Neighbours& neighbours, std::int32_t 
 class RunOutStrip {
  public:
   RunOutStrip(const Mesh& mesh, const CornerLoop& loop, std::vector<EdgeShape> shapes, double length,
-                 bool curved)
+              bool curved)
       : mesh_(mesh),
         loop_(loop),
         shapes_(std::move(shapes)),
@@ -166,7 +166,7 @@ class RunOutStrip {
 }  // namespace
 
 Mesh run_out_of(const Mesh& mesh, const Joints& joints, const TriangleSet& set, double length_mm,
-                  bool curved) {
+                bool curved) {
   const std::vector<std::uint8_t> turned = turned_over(mesh, joints);
   // Normals at the corners, of the set's own triangles alone.
   std::map<std::int32_t, Vec3> sums;

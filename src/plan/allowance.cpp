@@ -12,8 +12,9 @@ void keys_of(Allowance& allowance, const Derived& usual, Keys& keys) {
                .high = 1000,
                .of_tool = true});
   const Derived by_both{both, "the allowance"};
-  keys.number("wall_allowance", allowance.wall_mm, by_both,
-              {.says = "stock left on walls", .usual = "the allowance", .low = 0, .high = 1000, .of_tool = true});
+  keys.number(
+      "wall_allowance", allowance.wall_mm, by_both,
+      {.says = "stock left on walls", .usual = "the allowance", .low = 0, .high = 1000, .of_tool = true});
   keys.number("floor_allowance", allowance.floor_mm, by_both,
               {.says = "stock left on floors; slopes get what lies between",
                .usual = "the allowance",

@@ -15,8 +15,7 @@ constexpr std::pair<LimitBy, const char*> kLimitWords[] = {
 
 using From = GivenArea::From;
 constexpr AreaRow kAreas[] = {
-    {From::nothing, true, "outline of part and stock", LimitBy::axis,
-     "material beside the part goes too"},
+    {From::nothing, true, "outline of part and stock", LimitBy::axis, "material beside the part goes too"},
     {From::nothing, false, "outline of the part", LimitBy::contact, "passes end where the part does"},
     {From::region, true, "outline of the region, from above", LimitBy::axis, "levels are cleared in it"},
     {From::region, false, "outline of the region, from above", LimitBy::contact,
@@ -31,9 +30,11 @@ constexpr AreaRow kAreas[] = {
     {From::stock, false, "outline of the stock", LimitBy::axis, "passes run on beside the part"}};
 
 void keys_of(LimitRule& rule, LimitBy usual, const std::string& because, Keys& keys) {
-  keys.choice("limit", rule.by, kLimitWords, usual, because,
-              {.says = "what of the tool the boundary holds back: the point of contact, its axis, or all of the cutter",
-               .usual = "by the table of areas"});
+  keys.choice(
+      "limit", rule.by, kLimitWords, usual, because,
+      {.says =
+           "what of the tool the boundary holds back: the point of contact, its axis, or all of the cutter",
+       .usual = "by the table of areas"});
   keys.number("margin", rule.margin_mm, {0, "on the boundary itself"},
               {.says = "the boundary lies so much farther out; below 0: farther in",
                .usual = "0",
@@ -59,32 +60,39 @@ const char* name_of(LimitBy limit) {
 }
 
 void keys_of(Limits& limits, bool at_levels, Keys& keys) {
-  keys.area("keep_inside", limits.keep_inside,
-            {.says = "the area to work in: the name of a boundary or of a region (its outline from above), \"part\", "
-                     "\"stock\", or points [[x, y], ...], or a list of such loops, which nest: odd depth is inside",
-             .usual = "by the table of areas"});
+  keys.area(
+      "keep_inside", limits.keep_inside,
+      {.says =
+           "the area to work in: the name of a boundary or of a region (its outline from above), \"part\", "
+           "\"stock\", or points [[x, y], ...], or a list of such loops, which nest: odd depth is inside",
+       .usual = "by the table of areas"});
   keys.area("keep_out", limits.keep_out, {.says = "an area where the tool is not wanted", .usual = "none"});
   const AreaRow& row = area_row(limits.keep_inside.from, at_levels);
   keys_of(limits.rule, row.limit, row.because, keys);
   keys.refuse_if(at_levels && limits.rule.by == LimitBy::contact, {"limit"},
                  "by contact means nothing where levels are cleared; valid: axis, cutter");
   limits.exceptions.clear();
-  keys.each("limit_where",
-            [&](Keys& one) {
-              LimitException exception;
-              keys_of(exception.rule, limits.rule.by, "as elsewhere", one);
-              GivenArea where;
-              one.area("inside", where,
-                       {.says = "points around the stretch of boundary that is meant, or an area by name", .required = true});
-              one.refuse_if(exception.rule.by == LimitBy::contact || limits.rule.by == LimitBy::contact,
-                            {"limit"}, "cannot be mixed with a limit by contact; give the operation a limit of axis or cutter");
-              exception.where = where.area;
-              limits.exceptions.push_back(std::move(exception));
-            },
-            {.says = "other rules where the boundary runs inside an area: tables of `inside`, `limit`, `margin`", .usual = "none"});
+  keys.each(
+      "limit_where",
+      [&](Keys& one) {
+        LimitException exception;
+        keys_of(exception.rule, limits.rule.by, "as elsewhere", one);
+        GivenArea where;
+        one.area("inside", where,
+                 {.says = "points around the stretch of boundary that is meant, or an area by name",
+                  .required = true});
+        one.refuse_if(
+            exception.rule.by == LimitBy::contact || limits.rule.by == LimitBy::contact, {},
+            "cannot be mixed with a limit by contact; give the operation a limit of axis or cutter");
+        exception.where = where.area;
+        limits.exceptions.push_back(std::move(exception));
+      },
+      {.says = "other rules where the boundary runs inside an area: tables of `inside`, `limit`, `margin`",
+       .usual = "none"});
   constexpr std::pair<bool, const char*> rides[] = {{false, "tell"}, {true, "avoid"}};
-  keys.choice("ride_up", limits.avoid_riding_up, rides, false, "told, not avoided",
-              {.says = "what is done about passes that ride up a wall outside the boundary", .usual = "`\"tell\"`"});
+  keys.choice(
+      "ride_up", limits.avoid_riding_up, rides, false, "told, not avoided",
+      {.says = "what is done about passes that ride up a wall outside the boundary", .usual = "`\"tell\"`"});
   keys.number("top", limits.top_z,
               {.says = "what lies higher is left alone. Roughing: its first level lies a stepdown below it",
                .usual = "none; roughing: the stock's top"});
@@ -219,7 +227,7 @@ int steps_between(const Vec3& a, const Vec3& b, double step_mm) {
 }  // namespace
 
 std::vector<Polyline3> cut_at_contact(const TipSurface& surface, const Polyline3& path, const Region& area,
-                                    double step_mm, double precision_mm) {
+                                      double step_mm, double precision_mm) {
   require(step_mm > 0 && precision_mm > 0, "step_mm and precision_mm", "must be above 0");
   TouchWalk walk(surface, area);
   std::vector<Polyline3> pieces;
@@ -297,7 +305,7 @@ class GroundInside {
 }  // namespace
 
 std::vector<WallRide> wall_rides(const TipSurface& surface, std::span<const Polyline3> paths,
-                                   const Region& area, double step_mm, double steep_deg, double least_mm) {
+                                 const Region& area, double step_mm, double steep_deg, double least_mm) {
   require(step_mm > 0, "step_mm", "must be above 0");
   const double steep = std::tan(steep_deg * std::numbers::pi / 180);
   const Region well_inside = offset(area, -1e-3);  // a wall that stands on the boundary lies outside

@@ -46,7 +46,7 @@ void keep_between_heights(CutPlan& plan, const Bounds& bounds) {
 /// Tells where passes ride a wall outside the boundary, and gives the margin that stops them; 0 if none
 /// does.
 double margin_without_riding_up(const CutPlan& plan, const Bounds& bounds, const ToolSurface& surface,
-                             std::vector<Note>& notes) {
+                                std::vector<Note>& notes) {
   if (!bounds.drawn || bounds.rule.by == LimitBy::contact) return 0;
   std::vector<Polyline3> lines;
   for (const CutGroup& group : plan.groups)
@@ -62,7 +62,7 @@ double margin_without_riding_up(const CutPlan& plan, const Bounds& bounds, const
       {"rides",
        std::string("{} of {} passes ride a wall outside the boundary, the highest {} at {}; ") +
            (bounds.avoid_riding_up ? "avoided by a margin of {}, as asked for"
-                                : "a margin of {} would stop it (or rides = \"avoid\")"),
+                                   : "a margin of {} would stop it (or rides = \"avoid\")"),
        {count_of(static_cast<std::int64_t>(rides.size())), count_of(static_cast<std::int64_t>(lines.size())),
         length_of(rides.front().height_mm), place_at(at.x(), at.y(), at.z()), length_of(margin)}});
   return margin;

@@ -120,8 +120,8 @@ void check(std::span<const OperationPath> operations, const Controller& controll
 
 /// What whoever sets the tools up needs: "T3 ball D6 L40", with radius, tip and angle where it has them.
 std::string setter_words(const Tool& tool) {
-  std::string words = "T" + std::to_string(tool.number) + " " + name_of(tool.shape) + " D" +
-                      short_number(tool.diameter_mm);
+  std::string words =
+      "T" + std::to_string(tool.number) + " " + name_of(tool.shape) + " D" + short_number(tool.diameter_mm);
   if (tool.corner_radius_mm > 0) words += " R" + short_number(tool.corner_radius_mm);
   if (tool.tip_diameter_mm > 0) words += " tip D" + short_number(tool.tip_diameter_mm);
   if (tool.taper_angle_deg > 0) words += " A" + short_number(tool.taper_angle_deg);

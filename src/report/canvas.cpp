@@ -27,7 +27,8 @@ Frame PlanView::frame() const {
 }
 
 Canvas::Canvas(int width, int height, Telling told)
-    : telling_(told), surface_(cairo_image_surface_create(CAIRO_FORMAT_RGB24, width, height)),
+    : telling_(told),
+      surface_(cairo_image_surface_create(CAIRO_FORMAT_RGB24, width, height)),
       cairo_(cairo_create(surface_)) {
   fill({0, 0, static_cast<double>(width), static_cast<double>(height)}, hex(0xffffff));
   cairo_set_line_join(cairo_, CAIRO_LINE_JOIN_ROUND);

@@ -60,9 +60,9 @@ void draw_table(Canvas& canvas, const std::vector<Curve>& edges, std::size_t not
   y += 14;
   constexpr std::size_t most = 25;
   for (std::size_t i = 0; i < std::min(most, edges.size()); ++i)
-    y = draw_swatch(
-        canvas, kWidePanel, y, hex(kColours[i % kColours.size()]),
-        fmt::format("{}  {}{}", i + 1, canvas.telling().with_unit(length(edges[i])), edges[i].closed ? ", closed" : ""));
+    y = draw_swatch(canvas, kWidePanel, y, hex(kColours[i % kColours.size()]),
+                    fmt::format("{}  {}{}", i + 1, canvas.telling().with_unit(length(edges[i])),
+                                edges[i].closed ? ", closed" : ""));
   if (edges.size() > most)
     canvas.text({kWidePanel, y + 12}, fmt::format("and {} more in part.json", edges.size() - most), 12,
                 kFaint);
@@ -146,7 +146,8 @@ void draw_loop_trouble(const LoopError& error, const std::filesystem::path& file
     canvas.circle(view.to_page(plan(piece.points.front())), 3, colour, 5);
     const std::string name = piece.name.empty() ? fmt::format("piece {}", i + 1) : piece.name;
     canvas.text(view.to_page(plan(middle_of(piece))) + Vec2(8, -8), name, 13, kInk);
-    y = draw_swatch(canvas, kPanel, y, colour, fmt::format("{}, {}", name, canvas.telling().with_unit(length(piece))));
+    y = draw_swatch(canvas, kPanel, y, colour,
+                    fmt::format("{}, {}", name, canvas.telling().with_unit(length(piece))));
   }
   y += 12;
   for (std::size_t i = 0; i < error.places.size(); ++i) {

@@ -43,15 +43,13 @@ constexpr Figure kFigures[] = {
      Form::duration, kInTimes | kTimesAlone, [](Operation o) -> Value { return o.judged.time.plain_s; }},
     {"feed_length", "at feed", "length of all moves at feed", Form::way,
      kOnScreen | kOnPage | kOnPicture | kTimesAlone, [](Operation o) -> Value { return o.judged.feed_mm; }},
-    {"cut_length", "cut", "length of cuts, ramps and plunges included; from `check` all feed", Form::way,
-     0,
+    {"cut_length", "cut", "length of cuts, ramps and plunges included; from `check` all feed", Form::way, 0,
      [](Operation o) -> Value {
        if (!o.planned) return o.judged.feed_mm;
        return o.planned->lengths.cut_mm + o.planned->lengths.ramp_mm + o.planned->lengths.plunge_mm;
      }},
     {"link_length", "link", "length of links at feed; `null` from `check`, which cannot tell links from cuts",
-     Form::way, 0,
-     [](Operation o) { return o.planned ? Value(o.planned->lengths.link_mm) : std::nullopt; }},
+     Form::way, 0, [](Operation o) { return o.planned ? Value(o.planned->lengths.link_mm) : std::nullopt; }},
     {"rapid_length", "rapid", "length of rapids, without the way down from the tool change", Form::way,
      kOnScreen | kOnPage | kOnPicture, [](Operation o) -> Value { return o.judged.rapid_mm; }},
     {"retracts", "retracts", "rapids that rise", Form::count, kOnPage | kOnPicture,
@@ -84,9 +82,8 @@ constexpr Figure kFigures[] = {
      kOnScreen | kOnPage, [](Operation o) { return if_moves(o, o.left_after.p95_mm); }},
     {"left_after.greatest", "all", "none of its area has more left", Form::length, kOnScreen | kOnPage,
      [](Operation o) { return if_moves(o, o.left_after.greatest_mm); }},
-    {"left.percentile_95", "at the end: 95 %",
-     "95 % of its area has no more left at the end of the program", Form::length, kOnPage,
-     [](Operation o) -> Value { return o.left.p95_mm; }},
+    {"left.percentile_95", "at the end: 95 %", "95 % of its area has no more left at the end of the program",
+     Form::length, kOnPage, [](Operation o) -> Value { return o.left.p95_mm; }},
     {"scallop.asked", "ridges by the stepover, mm",
      "height of ridges on flat ground by its stepover; `null` where that says nothing", Form::length, 0,
      [](Operation o) { return o.settled && o.planned ? o.settled->usual.scallop_mm : std::nullopt; }},
@@ -148,7 +145,8 @@ std::string figures_table(std::span<const OperationReport> operations, FigurePla
   for (const Figure& figure : kFigures) {
     if (!(figure.places & place)) continue;
     columns.push_back({heading_words(figure, telling)});
-    for (const OperationReport& operation : operations) columns.back().push_back(in_words(figure, operation, telling));
+    for (const OperationReport& operation : operations)
+      columns.back().push_back(in_words(figure, operation, telling));
   }
   std::string text;
   for (std::size_t row = 0; row <= operations.size(); ++row) {

@@ -46,7 +46,8 @@ std::string figures_of(const Report& report, FigurePlace place) {
   std::string html = "<table><tr><th>operation</th><th class=left>tool</th>";
   for (const Figure& figure : all_figures())
     if (figure.places & place)
-      html += fmt::format("<th title=\"{}\">{}</th>", escaped(figure.says), escaped(heading_words(figure, report.telling)));
+      html += fmt::format("<th title=\"{}\">{}</th>", escaped(figure.says),
+                          escaped(heading_words(figure, report.telling)));
   html += "</tr>";
   for (const OperationReport& operation : report.operations) {
     html += fmt::format("<tr><td>{} {}<br><span class=faint>{}</span></td><td class=left>{}</td>",
@@ -55,7 +56,8 @@ std::string figures_of(const Report& report, FigurePlace place) {
                             ? fmt::format("T{} {}", operation.tool->number, escaped(operation.tool->name))
                             : std::string("-"));
     for (const Figure& figure : all_figures())
-      if (figure.places & place) html += fmt::format("<td>{}</td>", in_words(figure, operation, report.telling));
+      if (figure.places & place)
+        html += fmt::format("<td>{}</td>", in_words(figure, operation, report.telling));
     html += "</tr>";
   }
   return html + "</table>";
@@ -87,9 +89,10 @@ std::string thickest_table(const Report& report) {
   const WhyLeft& left = report.judged.why_left;
   std::string html = fmt::format("<p>Left {}.</p>", escaped(left_words(report)));
   if (left.thickest.empty()) return html;
-  html +=
-      fmt::format("<table><tr><th>{}</th><th class=left>why</th><th>X</th><th>Y</th><th>Z</th><th class=left>cut last "
-      "by</th><th>line</th></tr>", report.telling.unit());
+  html += fmt::format(
+      "<table><tr><th>{}</th><th class=left>why</th><th>X</th><th>Y</th><th>Z</th><th class=left>cut last "
+      "by</th><th>line</th></tr>",
+      report.telling.unit());
   for (const ThickPlace& place : left.thickest) {
     std::string operation = "nothing", line;
     if (place.last_cut >= 0) {
@@ -101,8 +104,7 @@ std::string thickest_table(const Report& report) {
         "<tr><td>{}</td><td class=left>{}</td><td>{}</td><td>{}</td><td>{}</td><td "
         "class=left>{}</td><td>{}</td></tr>",
         report.telling.column(place.left_mm), name_of(place.why), report.telling.column(place.at.x()),
-        report.telling.column(place.at.y()), report.telling.column(place.at.z()), escaped(operation),
-        line);
+        report.telling.column(place.at.y()), report.telling.column(place.at.z()), escaped(operation), line);
   }
   return html + "</table>";
 }
@@ -110,7 +112,8 @@ std::string thickest_table(const Report& report) {
 std::string findings_table(const Report& report) {
   const auto& findings = report.judged.judgement.findings;
   if (findings.empty())
-    return "<p>None: no cutter, shank or holder enters the part or what it keeps away from beyond what its operation states, no "
+    return "<p>None: no cutter, shank or holder enters the part or what it keeps away from beyond what its "
+           "operation states, no "
            "rapid, "
            "shank or holder meets material, and none stands above the flutes.</p>";
   std::string html = fmt::format(
@@ -127,7 +130,8 @@ std::string findings_table(const Report& report) {
         report.pass_of_line(finding.worst_line) > 0 ? std::to_string(report.pass_of_line(finding.worst_line))
                                                     : "-",
         report.telling.column(finding.depth_mm), report.telling.column(finding.at.x()),
-        report.telling.column(finding.at.y()), report.telling.column(finding.at.z()), finding.moves, finding.worst_line);
+        report.telling.column(finding.at.y()), report.telling.column(finding.at.z()), finding.moves,
+        finding.worst_line);
   return html + "</table>";
 }
 
@@ -142,10 +146,10 @@ std::string tools_table(const Report& report) {
         "<tr><td>T{} {}</td><td "
         "class=left>{}</td><td>{}</td><td>{}</td><td>{}</td><td>{}</td><td>{}</td>"
         "<td>{}</td><td>{}</td><td>{}</td></tr>",
-        tool.number, escaped(tool.name), name_of(tool.shape), t.number(tool.diameter_mm), t.number(tool.corner_radius_mm),
-        t.number(tool.flute_length_mm), t.number(tool.stickout_mm), t.number(tool.spindle_rpm, Unit::turns_min),
-        t.number(tool.feed_mm_min, Unit::mm_min), t.number(tool.plunge_feed_mm_min, Unit::mm_min),
-        t.number(tool.ramp_feed_mm_min, Unit::mm_min));
+        tool.number, escaped(tool.name), name_of(tool.shape), t.number(tool.diameter_mm),
+        t.number(tool.corner_radius_mm), t.number(tool.flute_length_mm), t.number(tool.stickout_mm),
+        t.number(tool.spindle_rpm, Unit::turns_min), t.number(tool.feed_mm_min, Unit::mm_min),
+        t.number(tool.plunge_feed_mm_min, Unit::mm_min), t.number(tool.ramp_feed_mm_min, Unit::mm_min));
   return html + "</table>";
 }
 
@@ -211,8 +215,8 @@ std::string report_html(const Report& report, const std::vector<Picture>& pictur
                       verdict_words(report));
   html += fmt::format(
       "<p class=faint>Stock {}; part of {} triangles, {}; simulated in cells of {}.{}</p>",
-      report.telling.box(report.setup.block),
-      report.setup.summary.triangles, report.setup.summary.edges.closed() ? "closed" : "not closed",
+      report.telling.box(report.setup.block), report.setup.summary.triangles,
+      report.setup.summary.edges.closed() ? "closed" : "not closed",
       report.telling.with_unit(report.setup.cell_mm),
       report.not_judged.empty() ? "" : fmt::format(" Not judged: {}.", fmt::join(report.not_judged, "; ")));
   for (const std::string& note : report.setup.stock_notes)

@@ -15,7 +15,8 @@ using detail::Json;
 Json number_schema(const About& about) {
   const bool length = scale_of(about.unit, Units::inch) != 1;
   const double low = length && about.low > 0 ? about.low / scale_of(about.unit, Units::inch) : about.low;
-  return {{"type", "number"}, {about.above_low ? "exclusiveMinimum" : "minimum", low}, {"maximum", about.high}};
+  return {
+      {"type", "number"}, {about.above_low ? "exclusiveMinimum" : "minimum", low}, {"maximum", about.high}};
 }
 
 Json text_schema() { return {{"type", "string"}, {"minLength", 1}}; }
@@ -128,7 +129,8 @@ void exclude_each_other(Json& schema, const std::vector<std::vector<std::string>
 
 /// The keys of all operations, and for each strategy its own and no other's.
 Json operation_schema(const std::vector<KeyTable>& tables) {
-  const auto common = std::find_if(tables.begin(), tables.end(), [](const KeyTable& t) { return t.name == "operation"; });
+  const auto common =
+      std::find_if(tables.begin(), tables.end(), [](const KeyTable& t) { return t.name == "operation"; });
   Json schema = table_schema(common->keys);
   const Json required = schema["required"];
   schema["required"] = Json::array({"name"});
@@ -146,15 +148,17 @@ Json operation_schema(const std::vector<KeyTable>& tables) {
     for (const KeyInfo& key : strategy.keys)
       if (*key.about.instead_of != '\0')
         own["allOf"].push_back({{"not", {{"required", Json::array({key.key, key.about.instead_of})}}}});
-    schema["allOf"].push_back(
-        {{"if", {{"properties", {{"strategy", {{"const", strategy.name}}}}}, {"required", Json::array({"strategy"})}}},
-         {"then", own}});
+    schema["allOf"].push_back({{"if",
+                                {{"properties", {{"strategy", {{"const", strategy.name}}}}},
+                                 {"required", Json::array({"strategy"})}}},
+                               {"then", own}});
   }
   return schema;
 }
 
 Json definitions() {
-  Json measured{{"type", "object"}, {"additionalProperties", false}, {"properties", {{"plus", plain_number()}}}};
+  Json measured{
+      {"type", "object"}, {"additionalProperties", false}, {"properties", {{"plus", plain_number()}}}};
   Json one_of = Json::array();
   for (const MeasuredKey& key : measured_keys()) {
     Json& schema = measured["properties"][key.key];
@@ -192,7 +196,8 @@ std::string job_schema() {
     if (table.heading.rfind("[[", 0) == 0)
       properties[table.name] = list_of(of_table);
     else if (table.heading.find(".NAME") != std::string::npos)
-      properties[table.name] = {{"type", "object"}, {"additionalProperties", of_table}, {"description", table.says}};
+      properties[table.name] = {
+          {"type", "object"}, {"additionalProperties", of_table}, {"description", table.says}};
     else
       properties[table.name] = of_table;
   }

@@ -21,7 +21,8 @@ Json tool_json(const InUnits& in, const Tool& tool) {
                       {"lower_diameter", in.length(section.lower_diameter_mm)},
                       {"upper_diameter", in.length(section.upper_diameter_mm)}});
   Json outline = Json::array();
-  for (const auto& point : tool.outline) outline.push_back({in.length(point.r_mm), in.length(point.z_mm), in.length(point.arc_mm)});
+  for (const auto& point : tool.outline)
+    outline.push_back({in.length(point.r_mm), in.length(point.z_mm), in.length(point.arc_mm)});
   const double corner = in.length(tool.shape == Shape::ball ? 0.5 * tool.diameter_mm : tool.corner_radius_mm);
   return {{"number", tool.number},
           {"name", tool.name},

@@ -23,9 +23,7 @@ class InUnits {
   [[nodiscard]] double area(double mm2) const { return rounded(mm2 / (mm_ * mm_)); }
   [[nodiscard]] double volume(double mm3) const { return rounded(mm3 / (mm_ * mm_ * mm_)); }
   [[nodiscard]] Json place(const Vec3& p) const { return triple(p / mm_); }
-  [[nodiscard]] Json box(const Box3& b) const {
-    return {{"min", place(b.min())}, {"max", place(b.max())}};
-  }
+  [[nodiscard]] Json box(const Box3& b) const { return {{"min", place(b.min())}, {"max", place(b.max())}}; }
 
  private:
   double mm_;

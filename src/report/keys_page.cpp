@@ -43,10 +43,7 @@ std::string things_of(Named kind) {
 std::string quoted_words(const std::vector<std::string>& words) {
   std::string text;
   for (std::size_t i = 0; i < words.size(); ++i)
-    text += (i == 0                  ? ""
-             : i + 1 == words.size() ? " or "
-                                     : ", ") +
-            fmt::format("`\"{}\"`", words[i]);
+    text += (i == 0 ? "" : i + 1 == words.size() ? " or " : ", ") + fmt::format("`\"{}\"`", words[i]);
   return text;
 }
 
@@ -156,7 +153,8 @@ std::string wrapped(const std::string& text, std::size_t indent, std::size_t wid
 void add_text(const std::vector<KeyInfo>& keys, std::size_t indent, std::string& text) {
   for (const KeyInfo& key : keys) {
     const std::string head = std::string(indent, ' ') + key.key;
-    text += head + std::string(head.size() < 20 ? 20 - head.size() : 2, ' ') + without_ticks(takes_words(key)) + "\n";
+    text += head + std::string(head.size() < 20 ? 20 - head.size() : 2, ' ') +
+            without_ticks(takes_words(key)) + "\n";
     text += wrapped(without_ticks(meaning_of(key)), 20, 110);
     const std::string usual = without_ticks(default_of(key));
     if (!usual.empty()) text += wrapped(key.about.required ? usual : "default: " + usual, 20, 110);
@@ -174,12 +172,17 @@ std::string page_of(const KeyTable& table, bool markdown) {
   std::string text;
   if (markdown) {
     text = fmt::format("### {}\n\n{}\n\n| key | takes | meaning | default |\n|---|---|---|---|\n",
-                       table.strategy || table.heading.empty() ? table.name : "`" + table.heading + "`", table.says);
+                       table.strategy || table.heading.empty() ? table.name : "`" + table.heading + "`",
+                       table.says);
     for (const std::string& row : markdown_rows(table)) text += row + "\n";
     for (const auto& keys : table.one_of) text += "\n" + one_of_words(keys, true) + "\n";
     return text;
   }
-  text = fmt::format("{}{}: {}\n\n", table.name, table.strategy ? "" : table.heading.empty() ? "" : ", " + table.heading, table.says);
+  text = fmt::format("{}{}: {}\n\n", table.name,
+                     table.strategy          ? ""
+                     : table.heading.empty() ? ""
+                                             : ", " + table.heading,
+                     table.says);
   add_text(table.keys, 2, text);
   for (const auto& keys : table.one_of) text += "\n" + wrapped(one_of_words(keys, false), 2, 110);
   return text;

@@ -35,7 +35,8 @@ class NamedSurfaces {
     std::stable_sort(regions.begin(), regions.end(),
                      [](const NamedRegion* a, const NamedRegion* b) { return a->area_mm2 > b->area_mm2; });
     for (const NamedRegion* region : regions) {
-      const int number = add(fmt::format("region \"{}\", {}", region->name, telling.area_words(region->area_mm2)));
+      const int number =
+          add(fmt::format("region \"{}\", {}", region->name, telling.area_words(region->area_mm2)));
       for (std::size_t t = 0; t < region->set.size(); ++t)
         if (region->set[t]) owner_[t] = number;
     }
@@ -125,7 +126,8 @@ void draw_named(const Inspection& inspection, const std::filesystem::path& file)
       canvas.move_to(above.plan().to_page(loop.back()));
       for (const Vec2& p : loop) canvas.line_to(above.plan().to_page(p));
       // Where two boundaries share an edge, every second one is dashed so that both are seen.
-      canvas.stroke(surfaces.entries()[first + k].colour, 3, k % 2 == 1 ? Canvas::Line::dashed : Canvas::Line::solid);
+      canvas.stroke(surfaces.entries()[first + k].colour, 3,
+                    k % 2 == 1 ? Canvas::Line::dashed : Canvas::Line::solid);
     }
   canvas.unclip();
   draw_axes(canvas, above.plan());

@@ -108,7 +108,8 @@ Json curves_json(const InUnits& in, const NamedCurves& named) {
 Json boundary_json(const InUnits& in, const NamedBoundary& boundary) {
   Json junctions = Json::array();
   for (const Junction& j : boundary.junctions)
-    junctions.push_back({{"how", name_of(j.how)}, {"changed", in.length(j.changed_mm)}, {"at", in.place(j.at)}});
+    junctions.push_back(
+        {{"how", name_of(j.how)}, {"changed", in.length(j.changed_mm)}, {"at", in.place(j.at)}});
   return {{"name", boundary.name},
           {"area", in.area(boundary.area.area_mm2())},
           {"loops", boundary.area.loops.size()},
@@ -211,8 +212,7 @@ std::string placement_words(const JobSetup& setup) {
   if (placement.mirror) add(fmt::format("mirrored in {}", axes[static_cast<int>(*placement.mirror)]));
   for (const Turn& turn : placement.turns)
     add(fmt::format("turned by {:g} degrees about {}", turn.angle_deg, axes[static_cast<int>(turn.axis)]));
-  if (!placement.move.isZero())
-    add("moved by " + three(placement.move));
+  if (!placement.move.isZero()) add("moved by " + three(placement.move));
   if (setup.job.part.origin) {
     // The zero point of the program, told in coordinates before it was set.
     const Vec3 origin = placement.move - setup.record.matrix.col(3);
@@ -263,8 +263,9 @@ std::string inspection_json(const Inspection& inspection) {
   if (inspection.places.size() == 3) {
     const auto circle = circle_through(inspection.places[0].found.at, inspection.places[1].found.at,
                                        inspection.places[2].found.at);
-    json["circle"] = circle ? Json{{"radius", in.length(circle->radius_mm)}, {"centre", in.place(circle->centre)}}
-                            : Json(nullptr);
+    json["circle"] =
+        circle ? Json{{"radius", in.length(circle->radius_mm)}, {"centre", in.place(circle->centre)}}
+               : Json(nullptr);
   }
   return detail::dumped(json);
 }

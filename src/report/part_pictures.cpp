@@ -99,9 +99,11 @@ void draw_heights(const Inspection& inspection, TwoViews& views, const std::file
   canvas.paint({kPanel, top, 28, height},
                [&](const Vec2& p) { return height_colour(1 - (p.y() - top) / height); });
   canvas.outline({kPanel, top, 28, height}, kFaint, 0.6);
-  canvas.text({kPanel, top - 12}, fmt::format("Z, {}", canvas.telling().unit()), 13, kInk, Canvas::Align::left, true);
+  canvas.text({kPanel, top - 12}, fmt::format("Z, {}", canvas.telling().unit()), 13, kInk,
+              Canvas::Align::left, true);
   for (int k = 0; k <= 6; ++k)
-    canvas.text({kPanel + 38, top + height * k / 6 + 5}, canvas.telling().number(high + (low - high) * k / 6), 13, kInk);
+    canvas.text({kPanel + 38, top + height * k / 6 + 5}, canvas.telling().number(high + (low - high) * k / 6),
+                13, kInk);
   double y = top + height + 40;
   const auto line = [&](const std::string& words, bool bold = false) {
     canvas.text({kPanel, y}, words, 13, kInk, Canvas::Align::left, bold);
@@ -113,7 +115,8 @@ void draw_heights(const Inspection& inspection, TwoViews& views, const std::file
   line("flats", true);
   const auto& flats = inspection.survey.flats;
   for (std::size_t k = 0; k < std::min<std::size_t>(8, flats.size()); ++k)
-    line(fmt::format("Z {}: {}", canvas.telling().column(flats[k].z_mm), canvas.telling().area_words(flats[k].area_mm2)));
+    line(fmt::format("Z {}: {}", canvas.telling().column(flats[k].z_mm),
+                     canvas.telling().area_words(flats[k].area_mm2)));
   if (flats.size() > 8) line(fmt::format("and {} more", flats.size() - 8));
   if (flats.empty()) line("none");
   y += 10;
@@ -220,10 +223,9 @@ void draw_reach(const Inspection& inspection, const std::filesystem::path& file,
   };
   report(progress, 0.9);
   Canvas canvas(detail::kWidth, detail::kHeight, Telling(inspection.setup.job.units));
-  detail::draw_title(
-      canvas, inspection.title + ": which ball reaches what",
-      fmt::format("largest ball that stands clear of the part and leaves at most {} there",
-                  canvas.telling().with_unit(survey.reach_tolerance_mm)));
+  detail::draw_title(canvas, inspection.title + ": which ball reaches what",
+                     fmt::format("largest ball that stands clear of the part and leaves at most {} there",
+                                 canvas.telling().with_unit(survey.reach_tolerance_mm)));
   view.paint(canvas, [&](int i, int j) {
     const std::int8_t count = reaching_at(i, j);
     if (count < 0) return Colour{1, 1, 1};
@@ -232,12 +234,13 @@ void draw_reach(const Inspection& inspection, const std::filesystem::path& file,
   });
   detail::draw_axes(canvas, view.plan());
   double y = 96;
-  canvas.text({kPanel, y}, fmt::format("ball, {}: share it reaches", canvas.telling().unit()), 13, kInk, Canvas::Align::left, true);
+  canvas.text({kPanel, y}, fmt::format("ball, {}: share it reaches", canvas.telling().unit()), 13, kInk,
+              Canvas::Align::left, true);
   y += 14;
   for (std::size_t k = survey.reach.size(); k-- > 0;)
-    y = detail::draw_swatch(
-        canvas, kPanel, y, reach_colour(k + 1, diameters.size()),
-        fmt::format("{}: {}", canvas.telling().number(survey.reach[k].diameter_mm), percent_words(survey.reach[k].share)));
+    y = detail::draw_swatch(canvas, kPanel, y, reach_colour(k + 1, diameters.size()),
+                            fmt::format("{}: {}", canvas.telling().number(survey.reach[k].diameter_mm),
+                                        percent_words(survey.reach[k].share)));
   y = detail::draw_swatch(canvas, kPanel, y, reach_colour(0, diameters.size()), "no ball of these");
   y += 24;
   const auto line = [&](const std::string& words, bool bold = false) {

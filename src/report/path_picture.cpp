@@ -1,5 +1,5 @@
-// The toolpath of an operation over its part. Cuts are coloured by their height; what else there is, is told by its
-// stroke alone, so the picture can be read in grey and with any kind of colour blindness.
+// The toolpath of an operation over its part. Cuts are coloured by their height; what else there is, is told
+// by its stroke alone, so the picture can be read in grey and with any kind of colour blindness.
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -26,7 +26,8 @@ using detail::kPanel;
 using detail::kPlot;
 using detail::PlanView;
 
-const Colour kBand = hex(0x7d8ea3, 0.35), kArrow = hex(0x55647a), kEntry = hex(0x22272e), kCore = hex(0xffffff);
+const Colour kBand = hex(0x7d8ea3, 0.35), kArrow = hex(0x55647a), kEntry = hex(0x22272e),
+             kCore = hex(0xffffff);
 
 /// From low to high: ever lighter, and told apart with any kind of colour blindness.
 Colour ramp(double share) {
@@ -111,7 +112,8 @@ Scale scale_of_cuts(const std::vector<Stroke>& strokes) {
     if (stroke.kind != MoveKind::cut) continue;
     for (const double z : {stroke.from.z(), stroke.to.z()})
       heights.low = std::min(heights.low, z), heights.high = std::max(heights.high, z);
-    passes.low = std::min<double>(passes.low, stroke.pass), passes.high = std::max<double>(passes.high, stroke.pass);
+    passes.low = std::min<double>(passes.low, stroke.pass),
+    passes.high = std::max<double>(passes.high, stroke.pass);
   }
   if (heights.low > heights.high) return {};
   return heights.high - heights.low < 0.01 && passes.high > passes.low ? passes : heights;
@@ -129,7 +131,8 @@ void trace(Canvas& canvas, const PlanView& view, const std::vector<Stroke>& stro
   }
 }
 
-void draw_cuts(Canvas& canvas, const PlanView& view, const std::vector<Stroke>& strokes, const Scale& scale, double width) {
+void draw_cuts(Canvas& canvas, const PlanView& view, const std::vector<Stroke>& strokes, const Scale& scale,
+               double width) {
   const auto shade_of = [&](const Stroke& stroke) {
     return std::clamp(static_cast<int>(scale.share(stroke) * kShades), 0, kShades - 1);
   };
@@ -150,8 +153,8 @@ void draw_link(Canvas& canvas, double width) {
   canvas.stroke(kCore, width);
 }
 
-void draw_strokes(Canvas& canvas, const PlanView& view, const std::vector<Stroke>& strokes, const Scale& scale,
-                  double width) {
+void draw_strokes(Canvas& canvas, const PlanView& view, const std::vector<Stroke>& strokes,
+                  const Scale& scale, double width) {
   for (const Stroke& stroke : strokes)
     if (stroke.kind == MoveKind::rapid && plan(stroke.from) != plan(stroke.to))
       draw_rapid(canvas, view.to_page(plan(stroke.from)), view.to_page(plan(stroke.to)));
@@ -167,10 +170,14 @@ void draw_strokes(Canvas& canvas, const PlanView& view, const std::vector<Stroke
 
 double draw_scale(Canvas& canvas, const Scale& scale, double top) {
   const Telling& telling = canvas.telling();
-  canvas.text({kPanel, top}, scale.by_height ? fmt::format("cuts by height of the tip, {}", telling.unit()) : "cuts by pass", 13, kInk);
+  canvas.text({kPanel, top},
+              scale.by_height ? fmt::format("cuts by height of the tip, {}", telling.unit()) : "cuts by pass",
+              13, kInk);
   canvas.paint({kPanel, top + 8, 230, 14}, [&](const Vec2& p) { return ramp((p.x() - kPanel) / 230); });
   canvas.outline({kPanel, top + 8, 230, 14}, kFaint, 0.6);
-  const auto words = [&](double value) { return scale.by_height ? telling.number(value) : fmt::format("{:.0f}", value); };
+  const auto words = [&](double value) {
+    return scale.by_height ? telling.number(value) : fmt::format("{:.0f}", value);
+  };
   canvas.text({kPanel, top + 38}, words(scale.low), 12, kFaint);
   canvas.text({kPanel + 230, top + 38}, words(scale.high), 12, kFaint, Canvas::Align::right);
   return top + 62;
@@ -214,7 +221,8 @@ void draw_detail(Canvas& canvas, const std::shared_ptr<const ContactPart>& part,
   const double side = mm * detail::round_step(std::clamp(24 * spacing, 8.0, 100.0) / mm), half = 0.5 * side;
   const PlanView view(Box2(middle.array() - half, middle.array() + half), {kPanel, top + 18, 230, 230});
   canvas.text({kPanel, top + 8},
-              fmt::format("detail, {} x {}", canvas.telling().number(side), canvas.telling().with_unit(side)), 13, kInk);
+              fmt::format("detail, {} x {}", canvas.telling().number(side), canvas.telling().with_unit(side)),
+              13, kInk);
   const Shading shading(part, view.box(), 1 / view.scale());
   const Frame frame = view.frame();
   canvas.clip(frame);
@@ -249,7 +257,8 @@ void draw_path(const Report& report, std::size_t index, const Shading& shading, 
     top += 20;
   };
   for (const Figure& figure : all_figures())
-    if (figure.places & kOnPicture) row(heading_words(figure, report.telling), in_words(figure, operation, report.telling));
+    if (figure.places & kOnPicture)
+      row(heading_words(figure, report.telling), in_words(figure, operation, report.telling));
   draw_detail(canvas, report.setup.part, strokes, scale, top + 8);
   canvas.save(file);
 }

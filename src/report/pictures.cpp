@@ -3,9 +3,9 @@
 
 #include <fmt/format.h>
 
-#include "report/why_left_picture.h"
 #include "report/plot.h"
 #include "report/run_pictures.h"
+#include "report/why_left_picture.h"
 #include "yardpass/contact/tip_surface.h"
 #include "yardpass/geom/text.h"
 #include "yardpass/report/figures.h"
@@ -36,8 +36,8 @@ struct LeftStep {
   unsigned colour;
 };
 constexpr LeftStep kSteps[] = {{0.005, 0xfdf6d8}, {0.01, 0xf3e3a2}, {0.02, 0xdccb7c},
-                                 {0.05, 0xa8c08a},  {0.1, 0x6eaf9c},  {0.2, 0x3f93a6},
-                                 {0.5, 0x2f6fa0},   {1.0, 0x2d4a8a},  {1e9, 0x26234f}};
+                               {0.05, 0xa8c08a},  {0.1, 0x6eaf9c},  {0.2, 0x3f93a6},
+                               {0.5, 0x2f6fa0},   {1.0, 0x2d4a8a},  {1e9, 0x26234f}};
 constexpr unsigned kBelowPart = 0xe0457b, kNoPart = 0xd9dde2;
 
 Colour left_colour(double left) {
@@ -49,7 +49,8 @@ Colour left_colour(double left) {
 }
 
 void draw_colour_bar(Canvas& canvas, double top) {
-  canvas.text({kPanel, top}, fmt::format("material left on the part, {}", canvas.telling().unit()), 13, kInk, Canvas::Align::left, true);
+  canvas.text({kPanel, top}, fmt::format("material left on the part, {}", canvas.telling().unit()), 13, kInk,
+              Canvas::Align::left, true);
   canvas.text({kPanel, top + 17}, "(distance to its surface)", 12, kFaint);
   top += 32;
   const double height = 34;
@@ -63,7 +64,8 @@ void draw_colour_bar(Canvas& canvas, double top) {
     const double below = i == 0 ? 0 : kSteps[i - 1].up_to_mm;
     swatch(kSteps[i].colour, kSteps[i].up_to_mm > 1e8
                                  ? "above " + canvas.telling().number(below)
-                                 : fmt::format("{} to {}", canvas.telling().number(below), canvas.telling().number(kSteps[i].up_to_mm)));
+                                 : fmt::format("{} to {}", canvas.telling().number(below),
+                                               canvas.telling().number(kSteps[i].up_to_mm)));
   }
   top += 8;
   swatch(kBelowPart, "cut below the part");

@@ -31,9 +31,10 @@ void draw_axes(Canvas& canvas, const PlanView& view) {
     canvas.text({frame.left - 8, at + 4}, canvas.telling().number(y), 12, kFaint, Canvas::Align::right);
   }
   canvas.stroke(kFaint, 1);
-  canvas.text({frame.left + frame.width, frame.top + frame.height + 34}, fmt::format("X, {}", canvas.telling().unit()), 12, kFaint,
+  canvas.text({frame.left + frame.width, frame.top + frame.height + 34},
+              fmt::format("X, {}", canvas.telling().unit()), 12, kFaint, Canvas::Align::right);
+  canvas.text({frame.left - 8, frame.top - 8}, fmt::format("Y, {}", canvas.telling().unit()), 12, kFaint,
               Canvas::Align::right);
-  canvas.text({frame.left - 8, frame.top - 8}, fmt::format("Y, {}", canvas.telling().unit()), 12, kFaint, Canvas::Align::right);
 }
 
 void draw_title(Canvas& canvas, const std::string& title, const std::string& below) {

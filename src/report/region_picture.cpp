@@ -124,13 +124,13 @@ void draw_regions(const Inspection& inspection, const std::filesystem::path& fil
   const RegionMap& map = inspection.setup.region_map;
   const Mesh& mesh = inspection.setup.part->mesh();
   Canvas canvas(kWidth, kHeight, Telling(inspection.setup.job.units));
-  draw_title(
-      canvas, inspection.title + ": regions",
-      fmt::format("{} regions; creases of more than {:g}\u00b0{}", map.regions.size(),
-                  inspection.setup.job.splitting.crease_deg,
-                  map.bend_radius_mm > 0
-                      ? "; bends tighter than " + canvas.telling().with_unit(map.bend_radius_mm) + " apart from the rest"
-                      : ""));
+  draw_title(canvas, inspection.title + ": regions",
+             fmt::format("{} regions; creases of more than {:g}\u00b0{}", map.regions.size(),
+                         inspection.setup.job.splitting.crease_deg,
+                         map.bend_radius_mm > 0
+                             ? "; bends tighter than " + canvas.telling().with_unit(map.bend_radius_mm) +
+                                   " apart from the rest"
+                             : ""));
   const std::vector<std::size_t> colour = neighbour_colours(map, kPalette.size());
   const PartView above(mesh, kFromAbove, 0, 90), corner(mesh, kFromCorner, 30, 35);
   std::vector<std::uint8_t> labelled(map.regions.size(), 0), seen(map.regions.size(), 0);

@@ -169,7 +169,8 @@ std::int32_t Report::pass_of_line(std::int32_t line) const {
 }
 
 Report make_report(const RunResult& run) {
-  Report report{run.setup, run.operations, run.judged, &run, {}, undercut_of(run.setup), {}, Telling(run.setup.job.units)};
+  Report report{run.setup, run.operations,         run.judged, &run,
+                {},        undercut_of(run.setup), {},         Telling(run.setup.job.units)};
   add_operations(report);
   tell_kinds_apart(report);
   report.not_judged = not_judged(report);
@@ -228,10 +229,10 @@ std::string verdict_words(const Report& report) {
 std::string left_words(const Report& report) {
   const WhyLeft& left = report.judged.why_left;
   const Telling& telling = report.telling;
-  std::string words = fmt::format(
-      "thicker than {}: {} missed, {} out of reach of the tools used, {} on purpose",
-      telling.with_unit(left.limit_mm), telling.area_words(left.missed_mm2),
-      telling.area_words(left.out_of_reach_mm2), telling.area_words(left.on_purpose_mm2));
+  std::string words =
+      fmt::format("thicker than {}: {} missed, {} out of reach of the tools used, {} on purpose",
+                  telling.with_unit(left.limit_mm), telling.area_words(left.missed_mm2),
+                  telling.area_words(left.out_of_reach_mm2), telling.area_words(left.on_purpose_mm2));
   if (!left.thickest.empty() && left.thickest[0].why != LeftBecause::on_purpose)
     words += fmt::format("; thickest {}: {} {} at {}", name_of(left.thickest[0].why),
                          telling.column(left.thickest[0].left_mm), telling.unit(),
@@ -249,7 +250,8 @@ std::string times_table(const Program& program, const Job& job) {
       if (tool.number == move.tool) operation.tool = &tool;
   }
   for (std::size_t k = 0; k < operations.size(); ++k) operations[k].judged.time = times[k];
-  return figures_table(operations, kTimesAlone, Telling(job.units)) + total_time_words(program, job.machine.motion) + "\n";
+  return figures_table(operations, kTimesAlone, Telling(job.units)) +
+         total_time_words(program, job.machine.motion) + "\n";
 }
 
 std::string total_time_words(const Program& program, const MachineMotion& machine) {

@@ -80,7 +80,8 @@ void draw_why_left(const Report& report, const Box2& box, const std::filesystem:
   for (std::size_t i = 0; i < left.thickest.size(); ++i) {
     const ThickPlace& place = left.thickest[i];
     canvas.text({kPanel, y += 20},
-                fmt::format("{}: {}, {}", i + 1, report.telling.with_unit(place.left_mm), name_of(place.why)), 12, kInk);
+                fmt::format("{}: {}, {}", i + 1, report.telling.with_unit(place.left_mm), name_of(place.why)),
+                12, kInk);
   }
   canvas.save(file);
 }

@@ -81,7 +81,7 @@ JudgedProgram judge_program(Program program, const JobSetup& setup, const std::v
   LeftMap left = running.take();
   WhyLeft why_left =
       explain_left(judgement.stock, left, setup.part, wanted_of(setup, operations), judgement.last_cut,
-                       setup.job.left.thicker_than_mm, detail::stage(progress, "explain what is left"));
+                   setup.job.left.thicker_than_mm, detail::stage(progress, "explain what is left"));
   return {std::move(program),  std::move(judgement), std::move(left),
           std::move(why_left), std::move(after),     up_to_line};
 }

@@ -46,7 +46,8 @@ std::vector<PlannedOperation> plan_all(const JobSetup& setup, const std::vector<
   for (const Settled& settled : operations) {
     const detail::GuidedPart guided =
         parts.next(detail::stage(progress, "index what guides " + settled.name));
-    planned.push_back(plan_operation(settled, guided, setup.job.machine.controller.decimals, stock, progress));
+    planned.push_back(
+        plan_operation(settled, guided, setup.job.machine.controller.decimals, stock, progress));
   }
   return planned;
 }

@@ -49,15 +49,19 @@ void settle_area(const detail::OnThisPart& part, Settled& settled) {
   settled.area = area_row(given.from, settled.usual.at_levels);
   settled.drawn = given.given();
   settled.works_in = settled.drawn ? given.area : part.part_outline();
-  if (!settled.drawn && settled.usual.at_levels) settled.works_in = unite(settled.works_in, part.stock_outline());
+  if (!settled.drawn && settled.usual.at_levels)
+    settled.works_in = unite(settled.works_in, part.stock_outline());
   // Rolling over an outer edge touches the edge itself, which does not count.
   if (settled.values.limits.rule.by == LimitBy::contact && given.from != GivenArea::From::points &&
       given.from != GivenArea::From::boundary)
     settled.works_in = offset(settled.works_in, -kEdge);
   const SettledValue told{"keep_inside", words_of(settled.area.area), "by the table of areas"};
-  if (!settled.drawn) std::replace_if(
-      settled.told.begin(), settled.told.end(), [](const SettledValue& v) { return v.key == "keep_inside"; }, told);
-  if (!settled.drawn && settled.told.front().key != "keep_inside") settled.told.insert(settled.told.begin(), told);
+  if (!settled.drawn)
+    std::replace_if(
+        settled.told.begin(), settled.told.end(),
+        [](const SettledValue& v) { return v.key == "keep_inside"; }, told);
+  if (!settled.drawn && settled.told.front().key != "keep_inside")
+    settled.told.insert(settled.told.begin(), told);
 }
 
 Settled settle_one(const JobSetup& setup, const detail::OnThisPart& part, const OperationJob& operation,
@@ -99,7 +103,8 @@ Settled settle_one(const JobSetup& setup, const detail::OnThisPart& part, const 
       if (value.key == "bottom" && !limits.bottom_z) value.source = "default: down to the lowest place";
     }
   settled.values.links.plane_z = setup.plane_z;
-  settled.told.push_back({"rapid plane", number_of(setup.plane_z, Unit::mm), "in Z, by [machine] rapid_plane"});
+  settled.told.push_back(
+      {"rapid plane", number_of(setup.plane_z, Unit::mm), "in Z, by [machine] rapid_plane"});
   compare_with_mesh(setup, settled);
   return settled;
 }

@@ -59,7 +59,7 @@ const Curve& only_curve(const JobSetup& setup, const std::string& name) {
 }
 
 GuideMesh make_carrier(const JobSetup& setup, const CarrierJob& said, const Mesh& mesh,
-                                const Joints& joints) {
+                       const Joints& joints) {
   GuideMesh surface{said.name, {}, {}, 0};
   if (!said.between.empty())
     surface.mesh = ruled_face(only_curve(setup, said.between[0]), only_curve(setup, said.between[1]));
@@ -85,8 +85,7 @@ GuideMesh make_keep_away(const JobSetup& setup, const KeepAwayJob& said) {
 
 void make_guides(JobSetup& setup, const Mesh& mesh, const Joints& joints) {
   Mistakes mistakes(setup.job.file.string());
-  const auto make = [&](const char* kind, const auto& said, std::vector<GuideMesh>& list,
-                        const auto& maker) {
+  const auto make = [&](const char* kind, const auto& said, std::vector<GuideMesh>& list, const auto& maker) {
     try {
       list.push_back(maker());
     } catch (const Error& error) {
@@ -104,8 +103,7 @@ void make_guides(JobSetup& setup, const Mesh& mesh, const Joints& joints) {
       return GuideMesh{said.name, std::move(strip), {}, 0};
     });
   for (const CarrierJob& said : setup.job.carriers)
-    make("carrier", said, setup.carriers,
-         [&] { return make_carrier(setup, said, mesh, joints); });
+    make("carrier", said, setup.carriers, [&] { return make_carrier(setup, said, mesh, joints); });
   for (const KeepAwayJob& said : setup.job.keep_away)
     make("keep_away", said, setup.keep_away, [&] { return make_keep_away(setup, said); });
   mistakes.raise();
@@ -115,8 +113,7 @@ namespace {
 
 GuidedPart guided_part(const JobSetup& setup, const Guides& guides, const Progress& progress) {
   if (guides.none()) return {setup.part, {}};
-  const auto named = [](const std::vector<GuideMesh>& list,
-                        const std::string& name) -> const GuideMesh& {
+  const auto named = [](const std::vector<GuideMesh>& list, const std::string& name) -> const GuideMesh& {
     return *std::find_if(list.begin(), list.end(), [&](const GuideMesh& g) { return g.name == name; });
   };
   Mesh mesh = setup.part->mesh();

@@ -34,7 +34,8 @@ KeyContext context_of(const Job& job);
 /// The area that a stock covers from above: a block exactly, other shapes cell by cell.
 Region outline_of(const Stock& stock);
 
-/// Names and measures of a job on its part. Outlines of part and stock are made when they are first asked for.
+/// Names and measures of a job on its part. Outlines of part and stock are made when they are first asked
+/// for.
 class OnThisPart : public OnThePart {
  public:
   explicit OnThisPart(const JobSetup& setup) : setup_(setup) {}

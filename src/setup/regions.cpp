@@ -6,7 +6,6 @@
 
 #include <fmt/format.h>
 
-
 namespace yardpass::detail {
 
 namespace {

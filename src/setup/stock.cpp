@@ -43,7 +43,8 @@ Stock stock_around(const JobSetup& setup, const Box3& block, double distance, do
     const int row = static_cast<int>(r);
     for (int column = 0; column < stock.columns(); ++column) {
       const double tip = balls.height(stock.centre(column, row));
-      stock.set_height(column, row, tip == kNothingBelow ? stock.bottom_z() : std::min(tip + distance, block.max().z()));
+      stock.set_height(column, row,
+                       tip == kNothingBelow ? stock.bottom_z() : std::min(tip + distance, block.max().z()));
     }
   });
   return stock;

@@ -89,7 +89,7 @@ void keys_of(ParallelOptions& options, const Tool& tool, Keys& keys) {
          .low = 0,
          .high = 1e4,
          .above_low = true,
- .of_tool = true});
+         .of_tool = true});
   };
   if (keys.says("stepover")) {
     stepover_key();

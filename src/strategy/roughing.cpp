@@ -150,7 +150,7 @@ void keys_of(RoughingOptions& options, const Tool& tool, Keys& keys) {
                .low = 0,
                .high = 1e4,
                .above_low = true,
- .of_tool = true});
+               .of_tool = true});
   keys.number("stepover", options.stepover_mm,
               {0.45 * d, "0.45 of the tool's diameter, so that no peg stays"},
               {.says = "between loops; below the tool's diameter",
@@ -158,7 +158,7 @@ void keys_of(RoughingOptions& options, const Tool& tool, Keys& keys) {
                .low = 0,
                .high = 1e4,
                .above_low = true,
- .of_tool = true});
+               .of_tool = true});
   keys.refuse_if(options.stepover_mm >= d, {"stepover"},
                  "is " + short_number(options.stepover_mm) + ", but must be below the tool's diameter, " +
                      short_number(d));

@@ -11,8 +11,9 @@ namespace yardpass {
 namespace {
 
 constexpr std::pair<Shape, const char*> kShapes[] = {
-    {Shape::ball, "ball"},       {Shape::flat, "flat"},       {Shape::bull, "bull"},         {Shape::taper, "taper"},
-    {Shape::chamfer, "chamfer"}, {Shape::profile, "profile"}, {Shape::lollipop, "lollipop"}, {Shape::tslot, "tslot"}};
+    {Shape::ball, "ball"},         {Shape::flat, "flat"},       {Shape::bull, "bull"},
+    {Shape::taper, "taper"},       {Shape::chamfer, "chamfer"}, {Shape::profile, "profile"},
+    {Shape::lollipop, "lollipop"}, {Shape::tslot, "tslot"}};
 
 constexpr double kLongest = 1e4, kFastest = 1e6;
 
@@ -24,16 +25,22 @@ void shape_keys(Tool& tool, Keys& keys) {
     keys.idle_if(!keys.says(key) && !allowed, key, "of other shapes");
   };
   const auto needs = [&](const char* key, bool needed, bool there, const std::string& what) {
-    keys.refuse_if(needed && !there, {key}, (keys.says(key) ? "says nothing, but must: " : "is missing; ") + what);
+    keys.refuse_if(needed && !there, {key},
+                   (keys.says(key) ? "says nothing, but must: " : "is missing; ") + what);
   };
   keys.number("diameter", tool.diameter_mm, {0, ""},
-              {.says = "of the cutter; of a taper at its tip", .low = 0, .high = kLongest, .above_low = true, .required = true});
+              {.says = "of the cutter; of a taper at its tip",
+               .low = 0,
+               .high = kLongest,
+               .above_low = true,
+               .required = true});
   keys.number("corner_radius", tool.corner_radius_mm, {0, "sharp"},
               {.says = "bull (required), taper and T-slot; half the diameter makes a tapered ball",
                .usual = "0",
                .low = 0,
                .high = kLongest});
-  belongs("corner_radius", tool.shape == Shape::bull || tool.shape == Shape::taper || tool.shape == Shape::tslot);
+  belongs("corner_radius",
+          tool.shape == Shape::bull || tool.shape == Shape::taper || tool.shape == Shape::tslot);
   needs("corner_radius", tool.shape == Shape::bull, tool.corner_radius_mm > 0, "a bull nose needs it");
   const bool cone = tool.shape == Shape::taper || tool.shape == Shape::chamfer;
   keys.number("taper_angle", tool.taper_angle_deg, {0, "none"},
@@ -50,7 +57,8 @@ void shape_keys(Tool& tool, Keys& keys) {
   std::vector<std::vector<double>> outline;
   for (const auto& p : tool.outline) outline.push_back({p.r_mm, p.z_mm, p.arc_mm});
   keys.points("outline", outline, 1, "points [r, z] or [r, z, arc radius] from the tip outwards",
-              {.says = "profile (required): points `[r, z]` from the tip outwards, or `[r, z, arc]` where an arc of that radius "
+              {.says = "profile (required): points `[r, z]` from the tip outwards, or `[r, z, arc]` where an "
+                       "arc of that radius "
                        "leads to the point; convex, ending at half the diameter",
                .low = -1e4,
                .high = 1e4});
@@ -63,7 +71,8 @@ void shape_keys(Tool& tool, Keys& keys) {
   keys.refuse_if(tool.shape == Shape::profile && !tool.outline.empty() && tool.diameter_mm > 0 &&
                      std::abs(end - tool.diameter_mm) > 1e-6,
                  {"outline"},
-                 "ends at a diameter of " + short_number(end) + ", but \"diameter\" is " + short_number(tool.diameter_mm));
+                 "ends at a diameter of " + short_number(end) + ", but \"diameter\" is " +
+                     short_number(tool.diameter_mm));
 }
 
 /// Half the width of an undercut cutter's neck, never wider than its ball.
@@ -79,22 +88,26 @@ void length_keys(Tool& tool, Keys& keys) {
     return result;
   };
   const auto stickout_key = [&](double usual) {
-    keys.number("stickout", tool.stickout_mm, {usual, "four diameters"}, about("tip to holder", "four diameters"));
+    keys.number("stickout", tool.stickout_mm, {usual, "four diameters"},
+                about("tip to holder", "four diameters"));
   };
   // Each of stick-out and flutes gives way to the other where that is said.
   const bool stickout_said = keys.says("stickout");
   if (stickout_said) stickout_key(0);
   keys.number("neck_diameter", tool.neck_diameter_mm,
               undercuts ? Derived{radius, "half the diameter"} : Derived{0, "no neck"},
-              about("of the neck between flutes and shank", "no neck; of lollipop and T-slot cutters half the diameter"));
+              about("of the neck between flutes and shank",
+                    "no neck; of lollipop and T-slot cutters half the diameter"));
   const double neck = neck_radius(tool);
   Derived flutes{stickout_said ? std::min(2 * d, tool.stickout_mm) : 2 * d, "two diameters"};
-  if (tool.shape == Shape::lollipop) flutes = {radius + std::sqrt(radius * radius - neck * neck), "up to the neck"};
+  if (tool.shape == Shape::lollipop)
+    flutes = {radius + std::sqrt(radius * radius - neck * neck), "up to the neck"};
   if (tool.shape == Shape::tslot) flutes = {d / 4, "a quarter of the diameter"};
   if (tool.shape == Shape::taper) flutes = {0, ""};
-  keys.number("flute_length", tool.flute_length_mm, flutes,
-              about("length that cuts; a taper's cone ends there (required); the height of a T-slot cutter's disc",
-                    "two diameters; of a lollipop up to the neck; of a T-slot cutter a quarter of the diameter"));
+  keys.number(
+      "flute_length", tool.flute_length_mm, flutes,
+      about("length that cuts; a taper's cone ends there (required); the height of a T-slot cutter's disc",
+            "two diameters; of a lollipop up to the neck; of a T-slot cutter a quarter of the diameter"));
   keys.refuse_if(tool.shape == Shape::taper && !(tool.flute_length_mm > 0), {"flute_length"},
                  "is missing; it gives the length of the cone");
   if (!stickout_said) stickout_key(std::max(4 * d, tool.flute_length_mm));
@@ -104,29 +117,33 @@ void length_keys(Tool& tool, Keys& keys) {
               about("of the neck", "of lollipop and T-slot cutters up to the holder"));
   const bool plain = !undercuts && !keys.says("neck_diameter") && !keys.says("neck_length");
   for (const char* key : {"neck_diameter", "neck_length"}) keys.idle_if(plain, key, "it has no neck");
-  keys.number("shank_diameter", tool.shank_diameter_mm, {d, "the diameter"}, about("of the shank", "the diameter"));
+  keys.number("shank_diameter", tool.shank_diameter_mm, {d, "the diameter"},
+              about("of the shank", "the diameter"));
   keys.refuse_if(undercuts && tool.neck_diameter_mm >= d && d > 0, {"neck_diameter"},
                  "must be below the diameter, " + short_number(d) + ", of a " + name_of(tool.shape));
-  keys.refuse_if(tool.shape == Shape::tslot && tool.corner_radius_mm > tool.flute_length_mm, {"corner_radius"},
+  keys.refuse_if(tool.shape == Shape::tslot && tool.corner_radius_mm > tool.flute_length_mm,
+                 {"corner_radius"},
                  "is more than the height of the disc (flute_length), " + short_number(tool.flute_length_mm));
-  keys.refuse_if(tool.flute_length_mm > tool.stickout_mm && tool.stickout_mm > 0, {"flute_length", "stickout"},
+  keys.refuse_if(tool.flute_length_mm > tool.stickout_mm && tool.stickout_mm > 0,
+                 {"flute_length", "stickout"},
                  "is " + short_number(tool.flute_length_mm) + ", longer than the stick-out, " +
                      short_number(tool.stickout_mm));
 }
 
 void holder_keys(Tool& tool, Keys& keys) {
   std::vector<HolderSection> sections;
-  keys.each(
-      "holder",
-      [&](Keys& one) {
-        HolderSection section{0, 0, 0};
-        const About size{.says = "of the section", .low = 0, .high = kLongest, .above_low = true, .required = true};
-        one.number("length", section.length_mm, {0, ""}, size);
-        one.number("lower_diameter", section.lower_diameter_mm, {0, ""}, size);
-        one.number("upper_diameter", section.upper_diameter_mm, {0, ""}, size);
-        sections.push_back(section);
-      },
-      {.says = "`[{ length, lower_diameter, upper_diameter }, ...]` from the stick-out upwards", .usual = "none"});
+  keys.each("holder",
+            [&](Keys& one) {
+              HolderSection section{0, 0, 0};
+              const About size{
+                  .says = "of the section", .low = 0, .high = kLongest, .above_low = true, .required = true};
+              one.number("length", section.length_mm, {0, ""}, size);
+              one.number("lower_diameter", section.lower_diameter_mm, {0, ""}, size);
+              one.number("upper_diameter", section.upper_diameter_mm, {0, ""}, size);
+              sections.push_back(section);
+            },
+            {.says = "`[{ length, lower_diameter, upper_diameter }, ...]` from the stick-out upwards",
+             .usual = "none"});
   if (keys.says("holder")) tool.holder = std::move(sections);
 }
 
@@ -141,12 +158,15 @@ void feed_keys(Tool& tool, Keys& keys) {
   };
   keys.number("feed", tool.feed_mm_min, {0, ""}, about("cutting feed", "", true));
   keys.number("plunge_feed", tool.plunge_feed_mm_min, {tool.feed_mm_min / 3, "a third of the feed"},
-              about("straight down; if it is said, going down into material faster is a finding", "a third of `feed`"));
+              about("straight down; if it is said, going down into material faster is a finding",
+                    "a third of `feed`"));
   keys.number("ramp_feed", tool.ramp_feed_mm_min, {tool.feed_mm_min / 2, "half the feed"},
               about("down a slope while cutting", "half of `feed`"));
-  keys.number("link_feed", tool.link_feed_mm_min, {tool.feed_mm_min, "the feed"}, about("between passes", "`feed`"));
+  keys.number("link_feed", tool.link_feed_mm_min, {tool.feed_mm_min, "the feed"},
+              about("between passes", "`feed`"));
   keys.number("steepest_entry", tool.steepest_entry_deg, {90, "it cuts over its middle"},
-              {.says = "the steepest way down into material, from level; steeper is a finding. For cutters without teeth at "
+              {.says = "the steepest way down into material, from level; steeper is a finding. For cutters "
+                       "without teeth at "
                        "their middle",
                .usual = "90",
                .unit = Unit::degrees,
@@ -183,7 +203,8 @@ class FillIn : public Keys {
                const About&) override {}
   void counts(const char*, std::vector<std::int64_t>&, const About&) override {}
   void places(const char*, std::vector<std::vector<double>>&, std::size_t, const About&) override {}
-  void points(const char*, std::vector<std::vector<double>>&, std::size_t, const char*, const About&) override {}
+  void points(const char*, std::vector<std::vector<double>>&, std::size_t, const char*,
+              const About&) override {}
   void each(const char*, const std::function<void(Keys& one)>&, const About&) override {}
   void table(const char*, const std::function<void(Keys& keys)>&, const About&) override {}
   [[nodiscard]] int line() const override { return 0; }
@@ -214,7 +235,11 @@ const char* name_of(Shape shape) {
 
 void keys_of(Tool& tool, Keys& keys) {
   keys.whole("number", tool.number, 0,
-             {.says = "T word of the tool change, and H word", .unit = Unit::none, .low = 1, .high = 9999, .required = true});
+             {.says = "T word of the tool change, and H word",
+              .unit = Unit::none,
+              .low = 1,
+              .high = 9999,
+              .required = true});
   shape_keys(tool, keys);
   length_keys(tool, keys);
   holder_keys(tool, keys);

@@ -67,8 +67,7 @@ const LeftMap& RunningLeft::update(const Stock& stock, const Progress& progress)
   return map_;
 }
 
-LeftMap left_map(const Stock& stock, const ContactPart& part, double at_most_mm,
-                     const Progress& progress) {
+LeftMap left_map(const Stock& stock, const ContactPart& part, double at_most_mm, const Progress& progress) {
   RunningLeft running(part, at_most_mm);
   running.update(stock, progress);
   return running.take();

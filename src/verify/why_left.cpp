@@ -173,10 +173,9 @@ void find_thickest(const Stock& stock, const LeftMap& excess, const std::vector<
 }  // namespace
 
 WhyLeft explain_left(const Stock& stock, const LeftMap& excess,
-                          const std::shared_ptr<const ContactPart>& part,
-                          const std::vector<LeftByOperation>& operations,
-                          const std::vector<std::int32_t>& last_cut, double limit_mm,
-                          const Progress& progress) {
+                     const std::shared_ptr<const ContactPart>& part,
+                     const std::vector<LeftByOperation>& operations,
+                     const std::vector<std::int32_t>& last_cut, double limit_mm, const Progress& progress) {
   WhyLeft left;
   left.limit_mm = limit_mm;
   const std::size_t cells = stock.heights().size();

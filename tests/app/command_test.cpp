@@ -80,10 +80,10 @@ TEST_F(Command, RunWritesAWholeFolderAndCheckAgrees) {
   EXPECT_EQ(result.code, 0) << result.error;
   EXPECT_EQ(result.error, "");  // no progress when piped
   EXPECT_HAS(result.out, "verdict: clean");
-  EXPECT_HAS(result.out, "values in force, operation 2: finish");
+  EXPECT_HAS(result.out, "settled values, operation 2: finish");
   EXPECT_HAS(result.out, "written to result");
   for (const char* file : {"program.nc", "part.stl", "stock.stl", "report.json", "report.html", "path-1.png",
-                           "path-2.png", "left.png", "left.png", "toolpaths.obj"})
+                           "path-2.png", "left.png", "why-left.png", "toolpaths.obj"})
     EXPECT_TRUE(std::filesystem::file_size(folder() / "result" / file) > 100) << file;
   const auto json = nlohmann::json::parse(contents(folder() / "result" / "report.json"));
   EXPECT_EQ(json["verdict"], "clean");
@@ -130,7 +130,7 @@ TEST_F(Command, RunWritesAWholeFolderAndCheckAgrees) {
                 time["feed"].get<double>(), 0.01);
   }
   EXPECT_GT(json["operations"][0]["left_after"]["median"], 0.2) << "roughing leaves its allowance";
-  EXPECT_LT(json["operations"][0]["excess"]["mean"], json["operations"][0]["left_after"]["mean"])
+  EXPECT_LT(json["operations"][0]["left"]["mean"], json["operations"][0]["left_after"]["mean"])
       << "finishing takes it in the end";
   EXPECT_HAS(run("check result/program.nc --job job.toml --up-to-operation rough").out,
              "verdict: clean, but only up to");
@@ -219,7 +219,7 @@ TEST_F(Command, WrongInputsGiveOneMessageAndNoFolder) {
                       {"bowl.stl", "nan.stl", "not finite"},
                       {"stepover = 0.8", "stepovr = 0.8", "did you mean \"stepover\""},
                       {"stepover = 0.8", "stepover = -0.8", "must be above 0"},
-                      {"tool = \"ball6\"", "tool = \"ball7\"", "not in the tool table"},
+                      {"tool = \"ball6\"", "tool = \"ball7\"", "names \"ball7\", which is not defined"},
                       {"[[-15, -15], [15, -15], [15, 15], [-15, 15]]", "[[90, 90], [95, 90], [95, 95]]",
                        "meets neither part nor stock"}};
   for (const Case& c : all) {
@@ -270,7 +270,7 @@ TEST_F(Command, InspectSaysWhatTheMeshIs) {
   EXPECT_HAS(words.out, "flat         Z 0.000");
   EXPECT_HAS(words.out, "depth 5.359 mm");
   EXPECT_HAS(words.out, "regions      7");
-  EXPECT_HAS(words.out, "angle in plan 45.0000 degrees");
+  EXPECT_HAS(words.out, "angle in plan 45.000 degrees");
   EXPECT_HAS(words.out, "circle       radius");
   for (const char* picture : {"part.png", "slopes.png", "reach.png", "regions.png"})
     EXPECT_GT(std::filesystem::file_size(folder() / "survey" / picture), 5000u) << picture;

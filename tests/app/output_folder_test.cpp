@@ -61,8 +61,8 @@ class OutputFolders : public testing::ScratchFolder {
   }
 };
 
-const std::set<std::string> kOne{"program.nc", "part.stl",   "stock.stl", "report.json",  "report.html",
-                                 "path-1.png", "left.png", "left.png",  "toolpaths.obj"};
+const std::set<std::string> kOne{"program.nc", "part.stl", "stock.stl",    "report.json",  "report.html",
+                                 "path-1.png", "left.png", "why-left.png", "toolpaths.obj"};
 
 TEST_F(OutputFolders, NothingOfAnEarlierAndLargerRunStays) {
   ASSERT_EQ(run("run larger.toml --out result --save-stock --quiet"), 0) << error();

@@ -43,6 +43,9 @@ TEST(Text, ShortNumbers) {
   EXPECT_EQ(short_number(6), "6");
   EXPECT_EQ(short_number(0.25), "0.25");
   EXPECT_EQ(short_number(-12.5), "-12.5");
+  EXPECT_EQ(short_number(1e6), "1000000");
+  EXPECT_EQ(short_number(2.5e-5), "0.000025");
+  EXPECT_EQ(short_number(1e-9), "0");
 }
 
 }  // namespace

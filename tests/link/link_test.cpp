@@ -141,11 +141,10 @@ TEST_F(LinkBowl, WhatCannotBeLinkedIsRefusedAndNothingIsHalfCarved) {
   } catch (const Error& error) {
     EXPECT_STREQ(error.what(), "tool \"ball\": \"feed\" is missing; mm/min");
   }
-  for (const LinkOptions& wrong : {LinkOptions{.plane_z = 8, .feed_height_mm = 0},
-                                   LinkOptions{.plane_z = 8, .link_distance_mm = -1},
-                                   LinkOptions{.plane_z = 8, .ramp_angle_deg = 0},
-                                   LinkOptions{.plane_z = 8, .ramp_angle_deg = 50},
-                                   LinkOptions{.plane_z = 8, .tolerance_mm = 0}})
+  for (const LinkOptions& wrong :
+       {LinkOptions{.plane_z = 8, .feed_height_mm = 0}, LinkOptions{.plane_z = 8, .link_distance_mm = -1},
+        LinkOptions{.plane_z = 8, .ramp_angle_deg = 0}, LinkOptions{.plane_z = 8, .ramp_angle_deg = 50},
+        LinkOptions{.plane_z = 8, .tolerance_mm = 0}})
     EXPECT_THROW((void)link_cuts(plan, surface, block_, wrong), Error);
   const double before = block_.volume_mm3();
   EXPECT_THROW((void)link_cuts(plan, surface, block_, options_, [](double) { return false; }), Stopped);

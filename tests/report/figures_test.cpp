@@ -68,7 +68,8 @@ TEST_F(FiguresOfARun, AreInJsonOnThePageAndOnTheScreen) {
   const RunResult run = run_job(read_job(folder() / "job.toml"));
   const Report report = make_report(run);
   const auto json = nlohmann::json::parse(report_json(report));
-  const std::string html = report_html(report, {}), screen = figures_table(report.operations, kOnScreen, report.telling);
+  const std::string html = report_html(report, {}),
+                    screen = figures_table(report.operations, kOnScreen, report.telling);
   for (const Figure& figure : all_figures()) {
     const std::string key = figure.key;
     const std::size_t dot = key.find('.');
@@ -81,7 +82,8 @@ TEST_F(FiguresOfARun, AreInJsonOnThePageAndOnTheScreen) {
     if (figure.places & (kOnPage | kInTimes)) EXPECT_NE(html.find(figure.heading), std::string::npos) << key;
     if (figure.places & kOnScreen) {
       EXPECT_NE(screen.find(figure.heading), std::string::npos) << key;
-      EXPECT_NE(screen.find(in_words(figure, report.operations[0], report.telling)), std::string::npos) << key;
+      EXPECT_NE(screen.find(in_words(figure, report.operations[0], report.telling)), std::string::npos)
+          << key;
     }
   }
   // Lines of one width in columns, whatever the names.
@@ -108,7 +110,7 @@ TEST_F(FiguresOfARun, AreWrittenWithAllFilesOfTheList) {
     EXPECT_GT(entry.file_size(), 50u) << entry.path();
   }
   EXPECT_EQ(written, (std::set<std::string>{"program.nc", "part.stl", "stock.stl", "toolpaths.obj",
-                                            "report.json", "path-1.png", "left.png", "left.png",
+                                            "report.json", "path-1.png", "left.png", "why-left.png",
                                             "stock.npy", "stock.frame", "report.html"}))
       << "no picture of a path that is empty";
   EXPECT_EQ(contents(folder() / "out" / "program.nc"), run.posted.text);

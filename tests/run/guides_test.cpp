@@ -118,7 +118,7 @@ TEST_F(GuidesJob, LimitsAndKeepOutReachThePath) {
   };
   EXPECT_NEAR(reach(""), 18, 0.01);
   EXPECT_NEAR(reach("limit = \"cutter\"\n"), 16, 0.01);
-  EXPECT_NEAR(reach("limit = \"axis\"\nmargin = \"1 radius\"\nmargin = -1\n"), 19, 0.01);
+  EXPECT_NEAR(reach("limit = \"axis\"\nmargin = \"1 radius\"\n"), 20, 0.01);
   // The face falls by 2 * 18 / 400 there; a ball of 2 mm touches so much farther out: r sin(t) downhill is
   // back.
   EXPECT_NEAR(reach("limit = \"contact\"\n"), 18 + 2 * std::sin(std::atan(0.09)), 0.02);
@@ -132,17 +132,17 @@ TEST_F(GuidesJob, MistakesAreNamed) {
   const auto has = [](const std::string& text, const std::string& part) {
     EXPECT_NE(text.find(part), std::string::npos) << text;
   };
-  has(message("", "limit = \"edge\"\n"), "valid: centre, near-rim, far-rim, touch");
+  has(message("", "limit = \"edge\"\n"), "valid: contact, axis, cutter");
   has(message("", "lids = \"hole\"\n"), "\"lids\" names \"hole\", which is not defined; there are: none");
   has(message("[lids.a]\nholes_of = \"fce\"\n", ""),
       "\"holes_of\" names the region \"fce\", which is not defined (did you mean \"face\"?)");
-  has(message("[lids.a]\n", ""), "needs either \"holes_of\" (a region) or \"over\"");
+  has(message("[lids.a]\n", ""), "lid \"a\": needs one of: holes_of, over");
   has(message("[lids.a]\nover = [[0, 0], [1, 0], [1, 1]]\n", ""),
       "needs shape = \"smooth\" and \"continues\"");
   has(message("[lids.a]\nholes_of = \"face\"\nwidest = 1\n", ""),
       "lid \"a\": the region \"face\" has no hole up to 1 mm wide");
   has(message("[run_outs.a]\nlength = 3\n", ""), "\"edge_of\" is missing");
-  has(message("[keep_away.a]\nclearance = 1\n", ""), "needs either \"region\" or \"mesh\"");
+  has(message("[keep_away.a]\nclearance = 1\n", ""), "keep-away \"a\": needs one of: region, mesh");
   has(message("[keep_away.a]\nmesh = \"none.stl\"\nclearance = 1\n", ""), "does not exist");
   has(message("", "limit = \"contact\"\nlimit_where = [{ inside = [[0, 0], [1, 0], [1, 1]] }]\n"),
       "cannot be mixed");
@@ -227,7 +227,7 @@ TEST_F(GuidesJob, SettledValuesNameWhatGuides) {
   };
   EXPECT_EQ(told("lids"), "hole");
   EXPECT_EQ(told("run_outs"), "out");
-  EXPECT_EQ(told("limit"), "far-rim");
+  EXPECT_EQ(told("limit"), "cutter");
   EXPECT_EQ(told("margin"), "0.5 mm");
 }
 

@@ -80,7 +80,7 @@ TEST_F(JudgeJob, TravelAndAcceptedFindings) {
     EXPECT_EQ(finding.kind, FindingKind::outside_travel);
   const RunResult accepted =
       run_job(job(travel + "[[accepted]]\nfinding = \"outside-travel\"\noperation = \"finish\"\nup_to = "
-                           "2\nreason = \"the table moves on\"\n"));
+                           "5\nreason = \"the table moves on\"\n"));
   EXPECT_TRUE(accepted.judged.judgement.clean());
   EXPECT_EQ(accepted.judged.judgement.findings.size(), out.judged.judgement.findings.size());
 }
@@ -204,7 +204,7 @@ TEST_F(JudgeJob, AMachineInAFileOfItsOwn) {
   const std::string wrong = message("[machine]\nfile = \"mill.toml\"\nwork_ofset = \"G54\"\n");
   EXPECT_HAS(wrong, "mill.toml:1: machine: \"rapids\"");
   EXPECT_HAS(wrong, "mill.toml:2: machine: unknown key \"rapid_fed\"");
-  EXPECT_HAS(wrong, "above 0 mm/min for each axis");
+  EXPECT_HAS(wrong, "must be a speed, or [x, y, z], each above 0");
   EXPECT_HAS(wrong, "did you mean \"work_offset\"?");
 }
 
@@ -231,7 +231,8 @@ TEST_F(JudgeJob, EntriesThicknessAndUndercutCuttersByTheJob) {
   EXPECT_HAS(message(tool + "shape = \"lollipop\"\nneck_diameter = 10\n"), "must be below the diameter");
   EXPECT_HAS(message(tool + "shape = \"tslot\"\nflute_length = 1\ncorner_radius = 2\n"),
              "height of the disc");
-  EXPECT_HAS(message(tool + "shape = \"ball\"\nsteepest_entry = 0\n"), "degrees from level");
+  EXPECT_HAS(message(tool + "shape = \"ball\"\nsteepest_entry = 0\n"),
+             "but must be at least 0.1 and at most 90 degrees");
 }
 
 TEST_F(JudgeJob, MistakesAreNamed) {

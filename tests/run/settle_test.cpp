@@ -22,7 +22,8 @@ spindle = 8000
 feed = 900
 )";
 const std::string kWall =
-    "[regions.wall]\nbox = [[21, -30, -1], [40, 30, 9]]\n[keep_away.wall]\nregion = \"wall\"\nclearance = 2\n";
+    "[regions.wall]\nbox = [[21, -30, -1], [40, 30, 9]]\n[keep_away.wall]\nregion = \"wall\"\nclearance = "
+    "2\n";
 
 class SettleJob : public testing::ScratchFolder {
  protected:
@@ -61,7 +62,8 @@ TEST_F(SettleJob, GuardsHoldWhateverAnOperationIsCalled) {
                                   std::string("\"tab\\tbell\\u0007 newline\\n\""), std::string("\"()\"")}) {
     const RunResult without = run_job(job(kWall, operation(name, kBesideTheWall)));
     ASSERT_TRUE(without.judged.judgement.clean()) << name;
-    const JobSetup guarded = load_setup(job(kWall, operation(name, kBesideTheWall + "keep_away = \"wall\"\n")));
+    const JobSetup guarded =
+        load_setup(job(kWall, operation(name, kBesideTheWall + "keep_away = \"wall\"\n")));
     const JudgedProgram near = judged(without.judged.program, guarded);
     ASSERT_FALSE(near.judgement.clean()) << name;
     EXPECT_EQ(near.judgement.findings[0].kind, FindingKind::too_near) << name;
@@ -184,19 +186,19 @@ TEST_F(SettleJob, AnOperationThatReachesNothingIsToldEverywhere) {
 // What the file alone decides is refused before the part is looked at, all of it at once.
 TEST_F(SettleJob, RefusalsOfTheFileComeBeforeThePart) {
   store(folder() / "plate.stl", "no mesh at all");
-  const std::string text =
-      message("[stock2]\n", operation("\"wide\"", "stepover = 6\nramp_angle = 50\n", kRough) +
-                                operation("\"deep\"", "allowance = -3\n") +
-                                operation("\"rough deep\"", "allowance = -0.1\nlimit = \"contact\"\n", kRough) +
-                                operation("\"upside\"", "top = 1\nbottom = 2\nbottom_of = 3\n") +
-                                operation("\"measured\"", "bottom = { top_of = \"lid\" }\n"));
+  const std::string text = message(
+      "[stock2]\n", operation("\"wide\"", "stepover = 6\nramp_angle = 50\n", kRough) +
+                        operation("\"deep\"", "allowance = -3\n") +
+                        operation("\"rough deep\"", "allowance = -0.1\nlimit = \"contact\"\n", kRough) +
+                        operation("\"upside\"", "top = 1\nbottom = 2\nbottom_of = 3\n") +
+                        operation("\"measured\"", "bottom = { top_of = \"lid\" }\n"));
   for (const char* part :
        {"operation \"wide\": \"stepover\" is 6, but must be below the tool's diameter, 6",
         "operation \"wide\": \"ramp_angle\" is 50", "operation \"deep\": \"allowance\" is -3, an overcut",
         "operation \"rough deep\": \"allowance\" is -0.1, but must be at least 0",
-        "operation \"rough deep\": \"limit\" by touch means nothing in roughing",
+        "operation \"rough deep\": \"limit\" by contact means nothing where levels are cleared",
         "operation \"upside\": \"top\" is 1, but must be above \"bottom\", 2", "unknown key \"bottom_of\"",
-        "operation \"measured\": \"bottom\" names the region \"lid\", which is not defined",
+        "operation \"measured\", \"bottom\": \"top_of\" names the region \"lid\", which is not defined",
         "unknown key \"stock2\""})
     EXPECT_NE(text.find(part), std::string::npos) << part << "\n" << text;
   EXPECT_EQ(text.find("plate.stl"), std::string::npos) << "the part was not read";

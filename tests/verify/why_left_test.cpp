@@ -80,8 +80,7 @@ TEST(WhyLeft, OnSteepWallsDistanceInSpaceCounts) {
   const Profile ball = Profile::ball(6);
   carve(stock, {&ball, 1}, moves);
   const Tool tool = completed({.name = "ball6", .number = 1, .diameter_mm = 6});
-  const WhyLeft left =
-      explain_left(stock, left_map(stock, *part, 5), part, {{kAll, {}, 0, &tool}}, {}, 0.05);
+  const WhyLeft left = explain_left(stock, left_map(stock, *part, 5), part, {{kAll, {}, 0, &tool}}, {}, 0.05);
   EXPECT_GT(left.out_of_reach_mm2, 5);
   EXPECT_LT(left.missed_mm2, 0.002 * left.out_of_reach_mm2);
 }

@@ -13,7 +13,7 @@ namespace yardpass {
 /// valid UTF-8.
 [[nodiscard]] std::string shortened(std::string_view text, std::size_t characters);
 
-/// A number for a sentence: at most six significant digits, no zeros behind them.
+/// A number for a sentence: at most six significant digits or decimals, no zeros behind them, no exponent.
 [[nodiscard]] std::string short_number(double value);
 
 /// How many characters a text of valid UTF-8 has.

@@ -42,7 +42,7 @@ struct Measure {
 /// Something of a job that has a name: its table as given, for a second visit once the part is there.
 struct NamedTable {
   std::string name;
-  int line = 0;          ///< in the job file
+  int line = 0;                    ///< in the job file
   GivenTable says = GivenTable();  ///< all its keys
 };
 
@@ -158,13 +158,14 @@ struct PartJob {
 
 /// An operation as the file says it: see OperationValues for what its keys mean.
 struct OperationJob {
-  std::int32_t number = 0;  ///< in the file, from 1, also among those that are not active; in program and findings
-  std::string name;         ///< any text
-  std::string strategy;     ///< one of all_strategies()
-  std::string tool;         ///< name in the tool table
+  std::int32_t number =
+      0;             ///< in the file, from 1, also among those that are not active; in program and findings
+  std::string name;  ///< any text
+  std::string strategy;  ///< one of all_strategies()
+  std::string tool;      ///< name in the tool table
   bool active = true;
-  int line = 0;             ///< in the job file; 0: from no file
-  GivenTable says;          ///< all its keys, with those of the operation that it is a copy of
+  int line = 0;     ///< in the job file; 0: from no file
+  GivenTable says;  ///< all its keys, with those of the operation that it is a copy of
   std::string copy_of = {};
   std::vector<std::string> copied = {};   ///< keys that come from there
   std::vector<std::string> dropped = {};  ///< keys from there that its own strategy does not know

@@ -38,11 +38,11 @@ struct KeyInfo {
   std::string key;
   KeyForm form = KeyForm::number;
   About about{.says = ""};
-  std::vector<std::string> words = {};     ///< of words
-  std::vector<std::size_t> counts = {};    ///< of numbers and places: how many there may be; empty: any
-  Named kind = Named::anything;            ///< of names
-  std::vector<KeyInfo> inner = {};         ///< of tables
-  bool measurable = false;                 ///< may be measured on the part instead
+  std::vector<std::string> words = {};   ///< of words
+  std::vector<std::size_t> counts = {};  ///< of numbers and places: how many there may be; empty: any
+  Named kind = Named::anything;          ///< of names
+  std::vector<KeyInfo> inner = {};       ///< of tables
+  bool measurable = false;               ///< may be measured on the part instead
 };
 
 /// A table of the job file.

@@ -1,9 +1,11 @@
-/// How whoever has keys tells them: one function that visits them in their order. Reading a table, listing its settled
-/// values, writing help, documentation or a schema are visitors of that function, so a key is told in one place.
+/// How whoever has keys tells them: one function that visits them in their order. Reading a table, listing
+/// its settled values, writing help, documentation or a schema are visitors of that function, so a key is
+/// told in one place.
 ///
 ///     void keys_of(ParallelOptions& options, const Tool& tool, Keys& keys) {
 ///       keys.number("angle", options.angle_deg, {0, "along X"},
-///                   {.says = "of the passes, from X", .usual = "0", .unit = Unit::degrees, .low = -360, .high = 360});
+///                   {.says = "of the passes, from X", .usual = "0", .unit = Unit::degrees, .low = -360,
+///                   .high = 360});
 ///     }
 #pragma once
 
@@ -29,18 +31,18 @@ struct Corners {
   std::array<double, 3> low = {}, high = {};
 };
 
-/// What is said of a key once for all: nothing here depends on the tool or the job at hand, so documentation can
-/// be made of it.
+/// What is said of a key once for all: nothing here depends on the tool or the job at hand, so documentation
+/// can be made of it.
 struct About {
   const char* says;        ///< what it means, half a line
   const char* usual = "";  ///< its default, in general words; empty: none
   Unit unit = Unit::mm;    ///< of numbers
   double low = -1e5, high = 1e5;
-  bool above_low = false;        ///< the low end itself is not allowed
-  bool required = false;         ///< must be said
-  bool of_tool = false;          ///< a length that may be a share of the tool: "8 %" of the diameter, "1 radius"
-  const char* instead_of = "";   ///< each gives the other: only one of the two may be said
-  const char* belongs_to = "";   ///< means something only beside this other key
+  bool above_low = false;  ///< the low end itself is not allowed
+  bool required = false;   ///< must be said
+  bool of_tool = false;    ///< a length that may be a share of the tool: "8 %" of the diameter, "1 radius"
+  const char* instead_of = "";  ///< each gives the other: only one of the two may be said
+  const char* belongs_to = "";  ///< means something only beside this other key
 };
 
 /// The kinds of things of a job that are called by name; `anything`: names that are defined elsewhere.
@@ -58,8 +60,8 @@ enum class Named : std::uint8_t {
   tools
 };
 
-/// A visitor. Fields arrive with any value and leave with the one that counts: what is said, else the usual one. Fields of
-/// kinds that have no usual value stay empty if they are not said.
+/// A visitor. Fields arrive with any value and leave with the one that counts: what is said, else the usual
+/// one. Fields of kinds that have no usual value stay empty if they are not said.
 class Keys {
  public:
   virtual ~Keys() = default;
@@ -74,8 +76,8 @@ class Keys {
   /// A file beside the job, which must be there.
   virtual void file(const char* key, std::filesystem::path& value, const About& about) = 0;
   /// One of some words: their index.
-  virtual void word(const char* key, std::size_t& value, std::span<const char* const> words, std::size_t usual,
-                    const std::string& rule, const About& about) = 0;
+  virtual void word(const char* key, std::size_t& value, std::span<const char* const> words,
+                    std::size_t usual, const std::string& rule, const About& about) = 0;
   /// The same without a usual one.
   virtual void word(const char* key, std::optional<std::size_t>& value, std::span<const char* const> words,
                     const About& about) = 0;
@@ -100,12 +102,13 @@ class Keys {
                        const char* form, const About& about) = 0;
   /// A whole number from 1, or a list of them.
   virtual void counts(const char* key, std::vector<std::int64_t>& value, const About& about) = 0;
-  /// A place [x, y] (from above) or [x, y, z] (nearest), or a list of them: of exactly `count` places unless that is 0.
+  /// A place [x, y] (from above) or [x, y, z] (nearest), or a list of them: of exactly `count` places unless
+  /// that is 0.
   virtual void places(const char* key, std::vector<std::vector<double>>& value, std::size_t count,
                       const About& about) = 0;
   /// A list of at least `least` points of two or three numbers.
-  virtual void points(const char* key, std::vector<std::vector<double>>& value, std::size_t least, const char* form,
-                      const About& about) = 0;
+  virtual void points(const char* key, std::vector<std::vector<double>>& value, std::size_t least,
+                      const char* form, const About& about) = 0;
   /// A list of tables, visited one after the other: `visit` takes the keys of one.
   virtual void each(const char* key, const std::function<void(Keys& one)>& visit, const About& about) = 0;
   /// A table, visited if it is said.

@@ -11,7 +11,7 @@
 namespace yardpass {
 
 struct LinkOptions {
-  double plane_z = 0;  ///< rapids across run here [mm]; REQUIRES: above stock and part
+  double plane_z = 0;         ///< rapids across run here [mm]; REQUIRES: above stock and part
   double feed_height_mm = 1;  ///< so far above the material rapid turns into feed; REQUIRES: above 0
   /// Up to this distance in plan the next cut is reached at feed, if proven free; REQUIRES: at least 0
   double link_distance_mm = 5;
@@ -30,11 +30,11 @@ struct LinkedCuts {
 
 /// Joins the cuts, group by group, in their order. Between two cuts, the first of these that is proven free
 /// of the part (with the surface's allowance) for all its points is taken: a straight line; a line along the
-/// surface; up to the clearance plane, across, and down, at rapid to `feed_height_mm` above the material as it
-/// then is and on at plunge feed or along a ramp. `before` is the material before this toolpath; if the work
-/// is stopped or refused, nothing half carved is left. Throws Error if an option breaks what it asks for, the
-/// clearance plane is not above stock and part, the tool lacks a feed, or a group is to come after one that
-/// is not before it.
+/// surface; up to the clearance plane, across, and down, at rapid to `feed_height_mm` above the material as
+/// it then is and on at plunge feed or along a ramp. `before` is the material before this toolpath; if the
+/// work is stopped or refused, nothing half carved is left. Throws Error if an option breaks what it asks
+/// for, the clearance plane is not above stock and part, the tool lacks a feed, or a group is to come after
+/// one that is not before it.
 [[nodiscard]] LinkedCuts link_cuts(const CutPlan& plan, const ToolSurface& surface, Stock before,
                                    const LinkOptions& options, const Progress& progress = {});
 

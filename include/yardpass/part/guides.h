@@ -38,7 +38,7 @@ struct Rim {
 /// within three sides of the edge; after a quarter turn it goes on straight). Gaps at outer corners of the
 /// edge are filled in an arc. Holes in the piece stay.
 [[nodiscard]] Mesh run_out_of(const Mesh& mesh, const Joints& joints, const TriangleSet& set,
-                                double length_mm, bool curved = false);
+                              double length_mm, bool curved = false);
 
 /// Several meshes as one, corners not shared between them.
 void append(Mesh& mesh, const Mesh& more);

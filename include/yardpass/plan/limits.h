@@ -62,7 +62,8 @@ struct Limits {
   bool avoid_riding_up = false;  ///< else they are only told
   std::optional<double> top_z = {}, bottom_z = {};
 };
-/// `keep_inside`, `keep_out`, `limit`, `margin`, `limit_where`, `ride_up`, `top`, `bottom`. `at_levels`: see Usual.
+/// `keep_inside`, `keep_out`, `limit`, `margin`, `limit_where`, `ride_up`, `top`, `bottom`. `at_levels`: see
+/// Usual.
 void keys_of(Limits& limits, bool at_levels, Keys& keys);
 
 /// Where the axis of a tool may be, by an area and the rule at its boundary. By `contact` the axis may be up
@@ -77,8 +78,8 @@ void keys_of(Limits& limits, bool at_levels, Keys& keys);
 /// comes back within `step_mm` may be missed. Where the path floats above the surface, the touch straight
 /// below counts.
 [[nodiscard]] std::vector<Polyline3> cut_at_contact(const TipSurface& surface, const Polyline3& path,
-                                                  const Region& area, double step_mm,
-                                                  double precision_mm = 1e-5);
+                                                    const Region& area, double step_mm,
+                                                    double precision_mm = 1e-5);
 
 /// A place where a pass beside a boundary rides a wall that lies outside it.
 struct WallRide {
@@ -90,7 +91,7 @@ struct WallRide {
 /// just inside the boundary by more than `least_mm`, and up a slope of more than `steep_deg` from there. (A
 /// ball that rolls over an edge, or on over a slope, is none.) The highest first, at most one for each path.
 [[nodiscard]] std::vector<WallRide> wall_rides(const TipSurface& surface, std::span<const Polyline3> paths,
-                                                 const Region& area, double step_mm, double steep_deg = 70,
-                                                 double least_mm = 0.1);
+                                               const Region& area, double step_mm, double steep_deg = 70,
+                                               double least_mm = 0.1);
 
 }  // namespace yardpass

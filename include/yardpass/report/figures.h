@@ -31,7 +31,8 @@ struct Figure {
 [[nodiscard]] std::span<const Figure> all_figures();
 
 /// "1:02:03", "14.03 m", "5170", "0.301", "12 %"; "-" if it is not known.
-[[nodiscard]] std::string in_words(const Figure& figure, const OperationReport& operation, const Telling& telling);
+[[nodiscard]] std::string in_words(const Figure& figure, const OperationReport& operation,
+                                   const Telling& telling);
 /// Its heading with the unit that its column is in.
 [[nodiscard]] std::string heading_words(const Figure& figure, const Telling& telling);
 

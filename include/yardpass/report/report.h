@@ -104,7 +104,6 @@ void draw_loop_trouble(const LoopError& error, const std::filesystem::path& file
 /// Notes of the job in words: what the user should know of the file.
 [[nodiscard]] std::vector<std::string> job_notes(const Report& report);
 /// Notes of an operation in words: of its values, and of its planning.
-[[nodiscard]] std::vector<std::string> notes_of(const OperationReport& operation,
-                                                const Telling& telling);
+[[nodiscard]] std::vector<std::string> notes_of(const OperationReport& operation, const Telling& telling);
 
 }  // namespace yardpass

@@ -10,8 +10,8 @@
 
 namespace yardpass {
 
-/// How numbers are told, in the units of the job: never more than three decimals of a millimetre or four of an
-/// inch, and never an exponent.
+/// How numbers are told, in the units of the job: never more than three decimals of a millimetre or four of
+/// an inch, and never an exponent.
 class Telling {
  public:
   explicit Telling(Units units = Units::mm) : units_(units) {}

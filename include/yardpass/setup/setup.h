@@ -69,16 +69,16 @@ struct JobSetup {
   std::shared_ptr<const ContactPart> part;
   PartRecord record;
   PartSummary summary;
-  Diagnosis diagnosis;                    ///< without the search for crossing triangles
-  RegionMap region_map;                   ///< empty if the job names no regions
-  std::vector<NamedRegion> regions;       ///< of the job, in its order
-  std::vector<NamedCurves> curves;        ///< of the job, in its order
-  std::vector<NamedBoundary> boundaries;  ///< of the job, in its order
+  Diagnosis diagnosis;                                         ///< without the search for crossing triangles
+  RegionMap region_map;                                        ///< empty if the job names no regions
+  std::vector<NamedRegion> regions;                            ///< of the job, in its order
+  std::vector<NamedCurves> curves;                             ///< of the job, in its order
+  std::vector<NamedBoundary> boundaries;                       ///< of the job, in its order
   std::vector<GuideMesh> lids, run_outs, carriers, keep_away;  ///< of the job, in its order
-  std::shared_ptr<const Stock> stock;                                  ///< before the first cut
-  std::vector<std::string> stock_notes;                                ///< what the user should know about it
-  Box3 block;                                                          ///< of the stock
-  double cell_mm = 0;                                                  ///< of the simulation
+  std::shared_ptr<const Stock> stock;                          ///< before the first cut
+  std::vector<std::string> stock_notes;                        ///< what the user should know about it
+  Box3 block;                                                  ///< of the stock
+  double cell_mm = 0;                                          ///< of the simulation
   std::string cell_source;
   double plane_z = 0;  ///< of the clearance plane
   [[nodiscard]] Stock new_stock() const { return *stock; }

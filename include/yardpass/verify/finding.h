@@ -18,7 +18,7 @@ enum class FindingKind {
   shank_into_stock,
   holder_into_stock,
   deeper_than_flutes,  ///< material stands above the flutes of a cutting move
-  too_near,      ///< any part of the tool is nearer to a keep_away than its clearance
+  too_near,            ///< any part of the tool is nearer to a keep_away than its clearance
   outside_travel,      ///< the tip leaves the machine's travel
   plunge_too_steep,    ///< down into material, steeper than the tool can be entered
   plunge_too_fast,     ///< straight down into material, faster than the tool's plunge feed
@@ -44,7 +44,7 @@ struct Finding {
   /// Into the part: in space, see `room_around`. Into stock: in Z. Guards: what is missing to their
   /// clearance. Travel: how far outside. Plunges: how much material stands under the tool's axis.
   double depth_mm = 0;
-  std::string keep_away = {};             ///< which one
+  std::string keep_away = {};         ///< which one
   std::string accepted_because = {};  ///< the reason given, if it was accepted beforehand
 };
 

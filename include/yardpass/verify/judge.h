@@ -13,8 +13,8 @@
 #include "yardpass/post/read_program.h"
 #include "yardpass/stock/stock.h"
 #include "yardpass/tool/tool.h"
-#include "yardpass/verify/left.h"
 #include "yardpass/verify/finding.h"
+#include "yardpass/verify/left.h"
 #include "yardpass/verify/time.h"
 
 namespace yardpass {

@@ -17,10 +17,10 @@ namespace yardpass {
 struct LeftMap {
   int columns = 0, rows = 0;
   std::vector<float> left_mm;  ///< as Stock::index
-  double at_most_mm = 0;         ///< greater distances are told as this
+  double at_most_mm = 0;       ///< greater distances are told as this
 };
 [[nodiscard]] LeftMap left_map(const Stock& stock, const ContactPart& part, double at_most_mm,
-                                   const Progress& progress = {});
+                               const Progress& progress = {});
 
 /// The same of a stock that is carved further between the calls: only cells that have changed are measured
 /// again. All calls with stocks of the same cells. Not for use from several threads at once.

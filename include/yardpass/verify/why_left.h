@@ -47,9 +47,9 @@ struct WhyLeft {
 /// mm; so that a place may be told as out of reach that a cutter gets to through a gap narrower than the
 /// samples. Runs on all cores; the result does not depend on their number.
 [[nodiscard]] WhyLeft explain_left(const Stock& stock, const LeftMap& excess,
-                                        const std::shared_ptr<const ContactPart>& part,
-                                        const std::vector<LeftByOperation>& operations,
-                                        const std::vector<std::int32_t>& last_cut, double limit_mm,
-                                        const Progress& progress = {});
+                                   const std::shared_ptr<const ContactPart>& part,
+                                   const std::vector<LeftByOperation>& operations,
+                                   const std::vector<std::int32_t>& last_cut, double limit_mm,
+                                   const Progress& progress = {});
 
 }  // namespace yardpass
