@@ -15,35 +15,37 @@ constexpr double kAnySize = 1e5;  // About's own range
 std::string things_of(Named kind) {
   switch (kind) {
     case Named::regions:
-      return "region";
+      return "a region";
     case Named::curves:
-      return "curve";
+      return "a curve";
     case Named::boundaries:
-      return "boundary";
+      return "a boundary";
     case Named::areas:
-      return "boundary or region";
+      return "a boundary or region";
     case Named::lids:
-      return "lid";
+      return "a lid";
     case Named::run_outs:
-      return "run-out";
+      return "a run-out";
     case Named::carriers:
-      return "carrier";
+      return "a carrier";
     case Named::keep_away:
-      return "keep-away";
+      return "a keep-away";
     case Named::operations:
-      return "operation";
+      return "an operation";
     case Named::tools:
-      return "tool";
+      return "a tool";
     case Named::anything:
       break;
   }
   return "";
 }
 
-std::string quoted_words(const std::vector<std::string>& words) {
+std::string quoted_words(const std::vector<std::string>& words, const char* last = " or ") {
   std::string text;
-  for (std::size_t i = 0; i < words.size(); ++i)
-    text += (i == 0 ? "" : i + 1 == words.size() ? " or " : ", ") + fmt::format("`\"{}\"`", words[i]);
+  for (std::size_t i = 0; i < words.size(); ++i) {
+    if (i > 0) text += i + 1 == words.size() ? last : ", ";
+    text += fmt::format("`\"{}\"`", words[i]);
+  }
   return text;
 }
 
@@ -90,12 +92,12 @@ std::string takes_words(const KeyInfo& key) {
     case KeyForm::word_or_number:
       return quoted_words(key.words) + ", or a coordinate";
     case KeyForm::words:
-      return "list of " + quoted_words(key.words);
+      return "list of some of " + quoted_words(key.words, " and ");
     case KeyForm::name:
-      return key.kind == Named::anything ? "a name" : "name of a " + things_of(key.kind);
+      return key.kind == Named::anything ? "a name" : "name of " + things_of(key.kind);
     case KeyForm::names:
       return key.kind == Named::anything ? "a name, or a list of names"
-                                         : fmt::format("name of a {}, or a list", things_of(key.kind));
+                                         : fmt::format("name of {}, or a list", things_of(key.kind));
     case KeyForm::area:
       return "a name, or points";
     case KeyForm::numbers:

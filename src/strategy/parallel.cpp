@@ -108,7 +108,7 @@ void keys_of(ParallelOptions& options, const Tool& tool, Keys& keys) {
                .high = 360});
   constexpr std::pair<bool, const char*> directions[] = {{true, "zigzag"}, {false, "one-way"}};
   keys.choice("direction", options.zigzag, directions, true, "less air",
-              {.says = "every second pass runs back, or all run the same way", .usual = "zigzag"});
+              {.says = "every second pass runs back, or all run the same way", .usual = "`\"zigzag\"`"});
 }
 
 Usual usual_of(const ParallelOptions& options, const Tool& tool) {

@@ -30,7 +30,8 @@ std::vector<double> levels_between(const Site& site, double top, double stepdown
 
 class LevelRougher {
  public:
-  LevelRougher(const Site& site, double stepover) : site_(site), stepover_(stepover) {}
+  LevelRougher(const Site& site, const RoughingOptions& options)
+      : site_(site), stepover_(options.stepover_mm), direction_(options.direction) {}
 
   /// One group for each area of the level that has cuts.
   std::vector<CutGroup> level(const Region& region, double z, std::int32_t number) {
@@ -75,7 +76,10 @@ class LevelRougher {
   /// Proven by lifting: where the area's outline was not exact enough, the loop goes up by what is missing.
   void emit(const Polyline2& loop, double z, std::int32_t number, CutGroup& group) const {
     Polyline2 curve = loop;
-    curve.push_back(loop.front());
+    const bool back = direction_ == LoopDirection::conventional ||
+                      (direction_ == LoopDirection::zigzag && group.cuts.size() % 2 == 1);
+    if (back) std::reverse(curve.begin(), curve.end());
+    curve.push_back(curve.front());
     const double around_loop = length(std::span<const Vec2>(curve));
     if (around_loop < 0.05 * site_.surface.cutter().radius()) return;
     auto lines = lift(site_.surface, curve, {.tolerance_mm = site_.tolerance_mm, .floor_z = z});
@@ -92,6 +96,7 @@ class LevelRougher {
 
   const Site& site_;
   double stepover_;
+  LoopDirection direction_;
   std::int64_t pegs_ = 0;
   std::vector<Polyline2> loops_;
 };
@@ -176,6 +181,12 @@ void keys_of(RoughingOptions& options, const Tool& tool, Keys& keys) {
                  "is " + short_number(options.ramp_angle_deg) +
                      ", steeper than the tool's \"steepest_entry\", " +
                      short_number(tool.steepest_entry_deg));
+  constexpr std::pair<LoopDirection, const char*> directions[] = {{LoopDirection::climb, "climb"},
+                                                                  {LoopDirection::conventional, "conventional"},
+                                                                  {LoopDirection::zigzag, "zigzag"}};
+  keys.choice("direction", options.direction, directions, LoopDirection::climb, "chips get thinner, not thicker",
+              {.says = "the material on the right of the way (climb), on its left, or every second loop back",
+               .usual = "`\"climb\"`"});
 }
 
 Usual usual_of(const RoughingOptions& options, const Tool& tool) {
@@ -209,7 +220,7 @@ CutPlan cuts_of(const RoughingOptions& options, const Site& site, const Progress
   if (lowest == kNothingBelow) lowest = foot;
   lowest = std::max({lowest, foot, site.bottom_z});
   const auto levels = levels_between(site, top, options.stepdown_mm, lowest - tolerance);
-  LevelRougher rougher(site, options.stepover_mm);
+  LevelRougher rougher(site, options);
   std::vector<std::int32_t> above;
   std::int32_t number = 0;
   for (std::size_t i = 0; i < levels.size(); ++i) {

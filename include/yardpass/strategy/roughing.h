@@ -8,21 +8,25 @@
 
 namespace yardpass {
 
+/// Which way round loops are cut; with zigzag every second one of an area runs back.
+enum class LoopDirection : std::uint8_t { climb, conventional, zigzag };
+
 struct RoughingOptions {
   double stepdown_mm = 2;  ///< between levels; REQUIRES: above 0
   /// Between loops; up to the tool's radius no peg can stay, above it pegs are looked for. REQUIRES: above 0,
   /// below the tool's diameter
   double stepover_mm = 3;
   double ramp_angle_deg = 3;  ///< of the way down along the first loop of an area
+  LoopDirection direction = LoopDirection::climb;
 };
 
-/// `stepdown`, `stepover`, `ramp_angle`.
+/// `stepdown`, `stepover`, `ramp_angle`, `direction`.
 void keys_of(RoughingOptions& options, const Tool& tool, Keys& keys);
 [[nodiscard]] Usual usual_of(const RoughingOptions& options, const Tool& tool);
 
 /// Levels lie a stepdown apart from the site's top (without one, the top of the material before it) and one
 /// on each flat of the part; none below the site's bottom, where one lies too, or below the lowest touch in
-/// the area. A group is an area of a level, from the inside outwards, ride milling; its passes are numbered
+/// the area. A group is an area of a level, from the inside outwards; its passes are numbered
 /// by level. Loops keep up to the site's tolerance farther from walls than the allowance asks. No peg stays:
 /// every place of an area is within a stepover of a loop, since a loop is drawn at every stepover from its
 /// outline until nothing is left; so with a stepover up to the tool's radius everything is passed. Above it
