@@ -260,6 +260,12 @@ class JobReader {
     const auto name = file.text();
     if (!name || name->empty()) return reader.wrong(file, "file", "must be a file name in quotes");
     job_.machine.file = job_.file.parent_path() / *name;
+    std::error_code code;
+    if (!std::filesystem::is_regular_file(job_.machine.file, code))
+      return reader.wrong(
+          file, "file",
+          fmt::format("names {}, which {}", job_.machine.file.string(),
+                      std::filesystem::exists(job_.machine.file, code) ? "is no file" : "does not exist"));
     machine_mistakes_.emplace(job_.machine.file.string());
     try {
       machine_file_ = detail::parse_toml_file(job_.machine.file, *machine_mistakes_);

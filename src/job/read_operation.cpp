@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include "job/job_keys.h"
+#include "job/old_words.h"
 #include "yardpass/geom/text.h"
 #include "yardpass/job/key_list.h"
 #include "yardpass/job/operation.h"
@@ -145,7 +146,10 @@ OperationJob read_operation(const GivenTable& table, std::int32_t number, const 
   context.used = own.used;
   drop_foreign_keys(operation, strategy);
   check_keys(reader, job, operation, context);
-  reader.finish(strategy_of_key);
+  reader.finish([](const std::string& key) {
+    const std::string now = new_key(key);
+    return now.empty() ? strategy_of_key(key) : now;
+  });
   return operation;
 }
 

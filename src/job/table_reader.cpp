@@ -33,7 +33,7 @@ std::string listed(const std::vector<std::string>& words) {
 std::optional<std::string> nearest_word(const std::string& word, const std::vector<std::string>& list) {
   // Edit distance, row by row.
   std::optional<std::string> best;
-  std::size_t best_steps = word.size() / 2;
+  std::size_t best_steps = (word.size() + 1) / 2;
   for (const std::string& other : list) {
     std::vector<std::size_t> row(other.size() + 1);
     for (std::size_t j = 0; j <= other.size(); ++j) row[j] = j;

@@ -90,6 +90,10 @@ Settled settle_one(const JobSetup& setup, const detail::OnThisPart& part, const 
   settled.usual = settled.values.pattern->usual(settled.tool);
   settled.told = keys.take_values();
   settled.notes = keys.take_notes();
+  for (const std::string& key : operation.dropped)
+    settled.notes.push_back(
+        {"copy", fmt::format("\"{}\" of \"{}\" is not copied: it belongs to another strategy", key,
+                             operation.copy_of)});
   const Limits& limits = settled.values.limits;
   settle_area(part, settled);
   check_meets(setup, settled, reader);

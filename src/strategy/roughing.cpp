@@ -181,10 +181,12 @@ void keys_of(RoughingOptions& options, const Tool& tool, Keys& keys) {
                  "is " + short_number(options.ramp_angle_deg) +
                      ", steeper than the tool's \"steepest_entry\", " +
                      short_number(tool.steepest_entry_deg));
-  constexpr std::pair<LoopDirection, const char*> directions[] = {{LoopDirection::climb, "climb"},
-                                                                  {LoopDirection::conventional, "conventional"},
-                                                                  {LoopDirection::zigzag, "zigzag"}};
-  keys.choice("direction", options.direction, directions, LoopDirection::climb, "chips get thinner, not thicker",
+  constexpr std::pair<LoopDirection, const char*> directions[] = {
+      {LoopDirection::climb, "climb"},
+      {LoopDirection::conventional, "conventional"},
+      {LoopDirection::zigzag, "zigzag"}};
+  keys.choice("direction", options.direction, directions, LoopDirection::climb,
+              "chips get thinner, not thicker",
               {.says = "the material on the right of the way (climb), on its left, or every second loop back",
                .usual = "`\"climb\"`"});
 }
