@@ -131,7 +131,7 @@ void draw(const std::string& demo_folder, const std::string& folder) {
            26,
            42.5};
   draw_panel(canvas, panel, punch, {}, 3);
-  panel.title = "with an extension: it leaves in line with the saddle", panel.frame.left = column(1);
+  panel.title = "with a run-out: it leaves in line with the saddle", panel.frame.left = column(1);
   draw_panel(canvas, panel, punch, run_out, 3);
 
   const Mesh floor = walled_floor();

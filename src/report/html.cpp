@@ -37,7 +37,7 @@ h1{font-size:1.6rem;margin-bottom:.2rem}h2{font-size:1.15rem;margin-top:2.2rem;b
 .verdict{display:inline-block;padding:.35rem .9rem;border-radius:.3rem;font-weight:600;margin:.6rem 0}
 .clean{background:#d9efe6;color:#00543d}.findings{background:#fbe3d3;color:#7a3500}
 table{border-collapse:collapse;margin:.6rem 0;width:100%}th,td{padding:.3rem .6rem;border-bottom:1px solid #e3e7ec;text-align:right;vertical-align:top}
-th{color:#586270;font-weight:600}td:first-child,th:first-child,.left{text-align:left}td:nth-child(1),td:nth-child(2){white-space:nowrap}
+th{color:#586270;font-weight:600}td:first-child,th:first-child,.left{text-align:left}td:not(.left),td:nth-child(2){white-space:nowrap}
 img{max-width:100%;border:1px solid #d4d9df}figure{margin:1rem 0}figcaption{color:#586270}
 details{margin:.4rem 0}summary{cursor:pointer}.faint{color:#586270})";
 

@@ -33,7 +33,7 @@ std::vector<std::uint8_t> cells_inside(const Stock& stock, const Region& region)
   return marks;
 }
 
-/// How little a cutter can leave at a cell without cutting the part, measured as excess is.
+/// How little a cutter can leave at a cell without cutting the part, measured as what is left is.
 class BestOfTool {
  public:
   BestOfTool(const Stock& stock, const std::shared_ptr<const ContactPart>& part, const Profile& cutter)
@@ -147,7 +147,7 @@ class BestOfTool {
   std::vector<double> tips_;
 };
 
-void find_thickest(const Stock& stock, const LeftMap& excess, const std::vector<std::int32_t>& last_cut,
+void find_thickest(const Stock& stock, const LeftMap& map, const std::vector<std::int32_t>& last_cut,
                    WhyLeft& left) {
   std::vector<std::size_t> order;
   for (std::size_t i = 0; i < left.why.size(); ++i)
@@ -155,7 +155,7 @@ void find_thickest(const Stock& stock, const LeftMap& excess, const std::vector<
   // What somebody should look at comes first: missed, then out of reach, then what is left on purpose.
   std::sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) {
     if (left.why[a] != left.why[b]) return left.why[a] > left.why[b];
-    return excess.left_mm[a] != excess.left_mm[b] ? excess.left_mm[a] > excess.left_mm[b] : a < b;
+    return map.left_mm[a] != map.left_mm[b] ? map.left_mm[a] > map.left_mm[b] : a < b;
   });
   const double apart = std::max(10 * stock.cell_mm(), plan(stock.block()).diagonal().norm() / 40);
   for (const std::size_t i : order) {
@@ -165,15 +165,14 @@ void find_thickest(const Stock& stock, const LeftMap& excess, const std::vector<
     if (std::any_of(left.thickest.begin(), left.thickest.end(),
                     [&](const ThickPlace& known) { return (plan(known.at) - p).norm() < apart; }))
       continue;
-    left.thickest.push_back({with_z(p, stock.heights()[i]), static_cast<double>(excess.left_mm[i]),
-                             left.why[i], last_cut.empty() ? -1 : last_cut[i]});
+    left.thickest.push_back({with_z(p, stock.heights()[i]), static_cast<double>(map.left_mm[i]), left.why[i],
+                             last_cut.empty() ? -1 : last_cut[i]});
   }
 }
 
 }  // namespace
 
-WhyLeft explain_left(const Stock& stock, const LeftMap& excess,
-                     const std::shared_ptr<const ContactPart>& part,
+WhyLeft explain_left(const Stock& stock, const LeftMap& map, const std::shared_ptr<const ContactPart>& part,
                      const std::vector<LeftByOperation>& operations,
                      const std::vector<std::int32_t>& last_cut, double limit_mm, const Progress& progress) {
   WhyLeft left;
@@ -181,7 +180,7 @@ WhyLeft explain_left(const Stock& stock, const LeftMap& excess,
   const std::size_t cells = stock.heights().size();
   left.why.assign(cells, LeftBecause::thin);
   for (std::size_t i = 0; i < cells; ++i) {
-    const auto value = static_cast<double>(excess.left_mm[i]);
+    const auto value = static_cast<double>(map.left_mm[i]);
     if (std::isnan(value)) left.why[i] = LeftBecause::no_part;
     if (value > limit_mm) left.why[i] = LeftBecause::on_purpose;  // until an operation wanted less here
   }
@@ -192,7 +191,7 @@ WhyLeft explain_left(const Stock& stock, const LeftMap& excess,
     std::vector<std::size_t> wanted;
     for (std::size_t i = 0; i < cells; ++i)
       if (area[i] && !lids[i] && left.why[i] != LeftBecause::thin && left.why[i] != LeftBecause::no_part &&
-          static_cast<double>(excess.left_mm[i]) > operation.allowance_mm + limit_mm &&
+          static_cast<double>(map.left_mm[i]) > operation.allowance_mm + limit_mm &&
           left.why[i] != LeftBecause::missed)
         wanted.push_back(i);
     if (!wanted.empty() && operation.tool) {
@@ -206,10 +205,9 @@ WhyLeft explain_left(const Stock& stock, const LeftMap& excess,
             for (std::size_t k = c * chunk; k < std::min(wanted.size(), (c + 1) * chunk); ++k) {
               const auto columns = static_cast<std::size_t>(stock.columns());
               const std::size_t i = wanted[k];
-              const double more =
-                  static_cast<double>(excess.left_mm[i]) - operation.allowance_mm - limit_mm / 2;
+              const double more = static_cast<double>(map.left_mm[i]) - operation.allowance_mm - limit_mm / 2;
               const bool can = best.leaves_less(static_cast<int>(i % columns), static_cast<int>(i / columns),
-                                                more, static_cast<double>(excess.left_mm[i]), hint);
+                                                more, static_cast<double>(map.left_mm[i]), hint);
               left.why[i] = can ? LeftBecause::missed : LeftBecause::out_of_reach;
             }
           });
@@ -222,7 +220,7 @@ WhyLeft explain_left(const Stock& stock, const LeftMap& excess,
     if (why == LeftBecause::out_of_reach) left.out_of_reach_mm2 += cell;
     if (why == LeftBecause::missed) left.missed_mm2 += cell;
   }
-  find_thickest(stock, excess, last_cut, left);
+  find_thickest(stock, map, last_cut, left);
   return left;
 }
 

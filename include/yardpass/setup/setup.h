@@ -41,7 +41,7 @@ struct NamedBoundary {
   std::vector<Junction> junctions = {};  ///< where scattered pieces were brought together
 };
 
-/// A lid, extension or keep_away of the job file, made on the part.
+/// A lid, run-out, carrier or keep-away of the job file, made on the part.
 struct GuideMesh {
   std::string name;
   Mesh mesh;              ///< empty for a keep_away that is a region of the part

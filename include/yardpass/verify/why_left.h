@@ -33,7 +33,7 @@ struct ThickPlace {
 
 struct WhyLeft {
   std::vector<LeftBecause> why;                                     ///< of each cell, as Stock::index
-  double limit_mm = 0;                                              ///< excess below it is thin
+  double limit_mm = 0;                                              ///< what is below it is thin
   double on_purpose_mm2 = 0, out_of_reach_mm2 = 0, missed_mm2 = 0;  ///< in plan
   std::vector<ThickPlace>
       thickest;  ///< at most ten, thickest first, at least ten cells and a fortieth of the block apart
@@ -42,11 +42,11 @@ struct WhyLeft {
 /// Tells for each cell of the stock why it is thicker than `limit_mm`. Out of reach: where none of the tools
 /// of the operations here can leave less, by more than half the limit, without cutting the part (the closing
 /// of the part by the cutter: the least that a cutter on its tip surface leaves above the place, measured in
-/// space as excess is). Looked for at samples a fifteenth of the cutter's radius apart, where the cutter
-/// touches the part as steeply as the material lies over it, and from the better of these downhill to 0.001
-/// mm; so that a place may be told as out of reach that a cutter gets to through a gap narrower than the
-/// samples. Runs on all cores; the result does not depend on their number.
-[[nodiscard]] WhyLeft explain_left(const Stock& stock, const LeftMap& excess,
+/// space as what is left is). Looked for at samples a fifteenth of the cutter's radius apart, where the
+/// cutter touches the part as steeply as the material lies over it, and from the better of these downhill to
+/// 0.001 mm; so that a place may be told as out of reach that a cutter gets to through a gap narrower than
+/// the samples. Runs on all cores; the result does not depend on their number.
+[[nodiscard]] WhyLeft explain_left(const Stock& stock, const LeftMap& map,
                                    const std::shared_ptr<const ContactPart>& part,
                                    const std::vector<LeftByOperation>& operations,
                                    const std::vector<std::int32_t>& last_cut, double limit_mm,
