@@ -3,8 +3,11 @@
 namespace yardpass {
 
 Clearance clearance(const TipSurface& surface, const Arc& arc, double sagitta_mm, double up_to) {
+  return clearance_by_thicker(surface.with_more_allowance(sagitta_mm), arc, sagitta_mm, up_to);
+}
+
+Clearance clearance_by_thicker(const TipSurface& thicker, const Arc& arc, double sagitta_mm, double up_to) {
   const std::vector<Vec3> points = chord_points(arc, sagitta_mm);
-  const TipSurface thicker = surface.with_more_allowance(sagitta_mm);
   const auto chords = static_cast<double>(points.size() - 1);
   Clearance best;
   best.room = up_to;

@@ -24,6 +24,12 @@ std::size_t ContactPart::bytes() const {
 }
 
 double ContactPart::distance(const Vec3& p, double at_most_mm) const {
+  const auto found = nearest(p, at_most_mm);
+  return found ? found->distance_mm : at_most_mm;
+}
+
+std::optional<ContactPart::Nearest> ContactPart::nearest(const Vec3& p, double at_most_mm) const {
+  std::optional<Nearest> result;
   double best = at_most_mm;
   const Vec3 at = p - tree_->origin();
   // Minus the distance to the column below each child's top; nearly all points asked for lie above the part.
@@ -45,12 +51,14 @@ double ContactPart::distance(const Vec3& p, double at_most_mm) const {
   };
   tree_->walk(bounds, wanted, [&](std::int32_t i) {
     const auto t = static_cast<std::size_t>(i);
-    best = std::min(
-        best,
-        (p - nearest_on_triangle(p, mesh_.corner(t, 0), mesh_.corner(t, 1), mesh_.corner(t, 2))).norm());
+    const Vec3 point = nearest_on_triangle(p, mesh_.corner(t, 0), mesh_.corner(t, 1), mesh_.corner(t, 2));
+    const double distance = (p - point).norm();
+    if (distance > best || (distance == best && (!result || i > result->triangle))) return;
+    best = distance;
+    result = {point, distance, i};
     wanted = static_cast<float>(-best) - slack;
   });
-  return best;
+  return result;
 }
 
 std::shared_ptr<const ContactPart> make_contact_part(Mesh mesh, const Progress& progress,

@@ -167,18 +167,27 @@ Clearance TipSurface::clearance(const Vec3& a, const Vec3& b, double up_to,
   return result;
 }
 
-std::vector<double> heights(const TipSurface& surface, std::span<const Vec2> places,
-                            const Progress& progress) {
+std::vector<HeightAt> heights_with_triangles(const TipSurface& surface, std::span<const Vec2> places,
+                                             const Progress& progress) {
   constexpr std::size_t kTogether = 512;
-  std::vector<double> result(places.size());
+  std::vector<HeightAt> result(places.size());
   detail::parallel_for((places.size() + kTogether - 1) / kTogether, progress, [&](std::size_t chunk) {
     std::int32_t near = -1;
     for (std::size_t i = chunk * kTogether; i < std::min((chunk + 1) * kTogether, places.size()); ++i) {
       const auto touch = surface.touch(places[i], near);
-      result[i] = touch ? touch->height : kNothingBelow;
-      if (touch) near = touch->triangle;
+      if (!touch) continue;
+      near = touch->triangle;
+      result[i] = {touch->height, near};
     }
   });
+  return result;
+}
+
+std::vector<double> heights(const TipSurface& surface, std::span<const Vec2> places,
+                            const Progress& progress) {
+  std::vector<double> result;
+  result.reserve(places.size());
+  for (const HeightAt& height : heights_with_triangles(surface, places, progress)) result.push_back(height.z);
   return result;
 }
 

@@ -172,27 +172,27 @@ std::vector<Flat> flats(const Mesh& mesh, double least_area_mm2) {
   return result;
 }
 
+Vec3 nearest_on_segment(const Vec3& p, const Vec3& a, const Vec3& b) {
+  const Vec3 along = b - a;
+  const double length2 = along.squaredNorm();
+  return length2 > 0 ? Vec3(a + std::clamp((p - a).dot(along) / length2, 0.0, 1.0) * along) : a;
+}
+
 Vec3 nearest_on_triangle(const Vec3& p, const Vec3& a, const Vec3& b, const Vec3& c) {
-  const Vec3 ab = b - a, ac = c - a, ap = p - a;
-  const double d1 = ab.dot(ap), d2 = ac.dot(ap);
-  if (d1 <= 0 && d2 <= 0) return a;
-  const Vec3 bp = p - b;
-  const double d3 = ab.dot(bp), d4 = ac.dot(bp);
-  if (d3 >= 0 && d4 <= d3) return b;
-  const double vc = d1 * d4 - d3 * d2;
-  if (vc <= 0 && d1 >= 0 && d3 <= 0) return d1 == d3 ? a : Vec3(a + ab * (d1 / (d1 - d3)));
-  const Vec3 cp = p - c;
-  const double d5 = ab.dot(cp), d6 = ac.dot(cp);
-  if (d6 >= 0 && d5 <= d6) return c;
-  const double vb = d5 * d2 - d1 * d6;
-  if (vb <= 0 && d2 >= 0 && d6 <= 0) return d2 == d6 ? a : Vec3(a + ac * (d2 / (d2 - d6)));
-  const double va = d3 * d6 - d5 * d4;
-  if (va <= 0 && d4 - d3 >= 0 && d5 - d6 >= 0) {
-    const double sum = (d4 - d3) + (d5 - d6);
-    return sum > 0 ? Vec3(b + (c - b) * ((d4 - d3) / sum)) : b;
+  // Inside, if the foot on the plane is; else on the nearest edge. Of triangles without area only the edges
+  // count: whether a foot lies inside them is decided by rounding.
+  const Vec3 ab = b - a, ac = c - a, normal = ab.cross(ac);
+  const double area2 = normal.squaredNorm();
+  const double longest2 = std::max({ab.squaredNorm(), ac.squaredNorm(), (c - b).squaredNorm()});
+  if (area2 > 1e-20 * longest2 * longest2) {
+    const Vec3 ap = p - a;
+    const double u = ap.cross(ac).dot(normal), v = ab.cross(ap).dot(normal);
+    if (u >= 0 && v >= 0 && u + v <= area2) return p - normal * (ap.dot(normal) / area2);
   }
-  const double sum = va + vb + vc;
-  return sum > 0 ? Vec3(a + ab * (vb / sum) + ac * (vc / sum)) : a;
+  Vec3 best = nearest_on_segment(p, a, b);
+  for (const Vec3& other : {nearest_on_segment(p, b, c), nearest_on_segment(p, c, a)})
+    if ((p - other).squaredNorm() < (p - best).squaredNorm()) best = other;
+  return best;
 }
 
 }  // namespace yardpass

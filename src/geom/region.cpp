@@ -111,9 +111,9 @@ Region unite(const Region& a, const Region& b) { return combine(a, b, ClipperLib
 Region intersect(const Region& a, const Region& b) { return combine(a, b, ClipperLib::ctIntersection); }
 Region subtract(const Region& a, const Region& b) { return combine(a, b, ClipperLib::ctDifference); }
 
-Region wound_around(const std::vector<Polyline2>& loops) {
+Region wound_around(const std::vector<Polyline2>& loops, bool simple) {
   ClipperLib::Clipper clipper;
-  clipper.StrictlySimple(true);
+  clipper.StrictlySimple(simple);
   clipper.AddPaths(to_paths(loops), ClipperLib::ptSubject, true);
   ClipperLib::Paths result;
   clipper.Execute(ClipperLib::ctUnion, result, ClipperLib::pftPositive, ClipperLib::pftPositive);

@@ -13,4 +13,8 @@ namespace yardpass {
 [[nodiscard]] Clearance clearance(const TipSurface& surface, const Arc& arc, double sagitta_mm = 1e-4,
                                   double up_to = std::numeric_limits<double>::infinity());
 
+/// The same for many arcs: `thicker` is `surface.with_more_allowance(sagitta_mm)`, made once.
+[[nodiscard]] Clearance clearance_by_thicker(const TipSurface& thicker, const Arc& arc, double sagitta_mm,
+                                             double up_to = std::numeric_limits<double>::infinity());
+
 }  // namespace yardpass

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <memory>
+#include <optional>
 
 #include "yardpass/geom/error.h"
 #include "yardpass/geom/mesh.h"
@@ -29,6 +30,14 @@ class ContactPart {
   }
   /// Distance in space from p to the nearest point of the mesh, or `at_most_mm` if nothing is nearer.
   [[nodiscard]] double distance(const Vec3& p, double at_most_mm) const;
+  /// The nearest point of the mesh; nothing if none is nearer than `at_most_mm`. Of equals the first
+  /// triangle.
+  struct Nearest {
+    Vec3 point;
+    double distance_mm;
+    std::int32_t triangle;
+  };
+  [[nodiscard]] std::optional<Nearest> nearest(const Vec3& p, double at_most_mm) const;
 
   /// Memory held by mesh and index.
   [[nodiscard]] std::size_t bytes() const;

@@ -137,6 +137,15 @@ class TipSurface {
 [[nodiscard]] std::vector<double> heights(const TipSurface& surface, std::span<const Vec2> places,
                                           const Progress& progress = {});
 
+/// The same with the triangle of each touch, for leaps along the lines between places; -1: no touch.
+struct HeightAt {
+  double z = kNothingBelow;
+  std::int32_t triangle = -1;
+};
+[[nodiscard]] std::vector<HeightAt> heights_with_triangles(const TipSurface& surface,
+                                                           std::span<const Vec2> places,
+                                                           const Progress& progress = {});
+
 /// How much room the cutter has in space, in all directions, along the move from a to b: the most it could be
 /// thicker all round and still be free of the part, or, negative, minus the gouge depth: the least it must be
 /// thinner to be free. A gouge deeper than the cutter is thick is told as that thickness. Exact within 1e-9

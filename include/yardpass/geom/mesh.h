@@ -50,6 +50,7 @@ struct Flat {
 
 /// The point of a triangle that is nearest to p. Source: C. Ericson, "Real-Time Collision Detection", 2005,
 /// section 5.1.5.
+[[nodiscard]] Vec3 nearest_on_segment(const Vec3& p, const Vec3& a, const Vec3& b);
 [[nodiscard]] Vec3 nearest_on_triangle(const Vec3& p, const Vec3& a, const Vec3& b, const Vec3& c);
 
 }  // namespace yardpass
