@@ -17,11 +17,11 @@ Vec3 between(const Vec3& a, const Vec3& b, double share) { return a + share * (b
 /// Room of the tip at a share of the move over one triangle.
 struct Room {
   const TipSurface& surface;
-  std::int32_t triangle;
+  std::int32_t triangle, body;
   const Vec3 &a, &b;
   double operator()(double share) const {
     const Vec3 tip = between(a, b, share);
-    return tip.z() - surface.height_over(triangle, plan(tip));
+    return tip.z() - surface.height_over(triangle, plan(tip), body);
   }
 };
 
@@ -48,12 +48,12 @@ double last_met(const Room& room_at, double inside, double outside, double low, 
   return inside;
 }
 
-std::optional<LinePiece> ball_piece(const TipSurface& surface, std::int32_t triangle, const Vec3& a,
-                                    const Vec3& b, double length, const Room& room_at) {
+std::optional<LinePiece> ball_piece(const TipSurface& surface, std::int32_t triangle, std::int32_t body,
+                                    const Vec3& a, const Vec3& b, double length, const Room& room_at) {
   const auto t = static_cast<std::size_t>(triangle);
   const Mesh& mesh = surface.part().mesh();
-  detail::BallEnds ends(surface.contact_profile(triangle).radius(), plan(a), (plan(b) - plan(a)) / length,
-                        length, a.z() - surface.contact_lift(triangle));
+  detail::BallEnds ends(surface.contact_profile(triangle, body).radius(), plan(a),
+                        (plan(b) - plan(a)) / length, length, a.z() - surface.contact_lift(triangle, body));
   ends.over(mesh.corner(t, 0), mesh.corner(t, 1), mesh.corner(t, 2));
   if (room_at(0) < 0) ends.take(0);
   if (room_at(1) < 0) ends.take(length);
@@ -81,6 +81,11 @@ std::vector<LinePiece> upright_pieces(const TipSurface& surface, const Vec3& a, 
   return {first ? LinePiece{0, share} : LinePiece{share, 1}};
 }
 
+/// What is met: a triangle, by a body of the tool.
+struct Met {
+  std::int32_t triangle, body;
+};
+
 /// Leaps along one move.
 class Leaper {
  public:
@@ -95,21 +100,22 @@ class Leaper {
       const auto touch = surface_.touch(plan(tip), near);
       if (!touch || touch->height <= tip.z() + kFlat) return share;
       near = touch->triangle;
-      share = end_of(near, share);
+      share = end_of({touch->triangle, touch->body}, share);
     }
     return share;
   }
 
   /// From a free place to the first that is not, within [share, last]; `last` if it is free all the way.
   [[nodiscard]] Meeting free_to(double share, double last) const {
-    Meeting meeting{last, -1};
+    Meeting meeting{last, -1, 0};
     while (meeting.share - share > least_) {
       const Vec3 from = between(a_, b_, share), to = between(a_, b_, meeting.share);
       const Clearance room = surface_.clearance(from, to, 0.0);
       if (room.triangle < 0 || !(room.room < -kFlat)) break;
       const double deepest = share + room.share * (meeting.share - share);
-      const double begins = start_of(room.triangle, deepest, share);
+      const double begins = start_of({room.triangle, room.body}, deepest, share);
       meeting.triangle = room.triangle;
+      meeting.body = room.body;
       // What meets just at the end of the stretch would be found for ever.
       meeting.share = std::max(share, std::min(begins, meeting.share - 0.5 * least_));
     }
@@ -117,24 +123,24 @@ class Leaper {
   }
 
   /// The far end of a triangle's piece from a place within it, at least a little on.
-  [[nodiscard]] double end_of(std::int32_t triangle, double share) const {
-    return std::max(share + least_, edge(triangle, share, 1));
+  [[nodiscard]] double end_of(const Met& met, double share) const {
+    return std::max(share + least_, edge(met, share, 1));
   }
   [[nodiscard]] double least() const { return least_; }
 
  private:
   /// The near end of the piece of a triangle from a place within it, down to a place that is free.
-  [[nodiscard]] double start_of(std::int32_t triangle, double inside, double least) const {
-    return std::min(inside, edge(triangle, inside, least));
+  [[nodiscard]] double start_of(const Met& met, double inside, double least) const {
+    return std::min(inside, edge(met, inside, least));
   }
   /// Where a triangle's piece ends on the way from a place within it to another.
-  [[nodiscard]] double edge(std::int32_t triangle, double inside, double towards) const {
-    if (a_.z() == b_.z() && surface_.contact_profile(triangle).is_ball()) {
-      const auto piece = piece_over(surface_, triangle, a_, b_);
+  [[nodiscard]] double edge(const Met& met, double inside, double towards) const {
+    if (a_.z() == b_.z() && surface_.contact_profile(met.triangle, met.body).is_ball()) {
+      const auto piece = piece_over(surface_, met.triangle, a_, b_, met.body);
       if (piece && piece->from <= inside && piece->to >= inside)
         return towards > inside ? piece->to : piece->from;
     }
-    const Room room_at{surface_, triangle, a_, b_};
+    const Room room_at{surface_, met.triangle, met.body, a_, b_};
     const double low = room_at(inside), high = room_at(towards);
     if (!(low < 0)) return inside;
     return high < 0 ? towards : last_met(room_at, inside, towards, low, high, length_);
@@ -150,15 +156,15 @@ bool is_upright(const Vec3& a, const Vec3& b) { return plan(a) == plan(b); }
 }  // namespace
 
 std::optional<LinePiece> piece_over(const TipSurface& surface, std::int32_t triangle, const Vec3& a,
-                                    const Vec3& b) {
+                                    const Vec3& b, std::int32_t body) {
   const double length = (plan(b) - plan(a)).norm();
   if (!(length > 0)) return std::nullopt;
   // The lowest room of the move over this triangle, and where: from there the room only rises to both sides.
-  const Clearance lowest = surface.clearance_over(triangle, a, b);
+  const Clearance lowest = surface.clearance_over(triangle, a, b, body);
   if (!(lowest.room < -kFlat)) return std::nullopt;
-  const Room room_at{surface, triangle, a, b};
-  if (a.z() == b.z() && surface.contact_profile(triangle).is_ball())
-    if (const auto piece = ball_piece(surface, triangle, a, b, length, room_at)) return piece;
+  const Room room_at{surface, triangle, body, a, b};
+  if (a.z() == b.z() && surface.contact_profile(triangle, body).is_ball())
+    if (const auto piece = ball_piece(surface, triangle, body, a, b, length, room_at)) return piece;
   const auto end = [&](double outside) {
     const double room = room_at(outside);
     return room < 0 ? outside : last_met(room_at, lowest.share, outside, lowest.room, room, length);
@@ -188,17 +194,17 @@ std::vector<LinePiece> free_pieces(const TipSurface& surface, const Vec3& a, con
     }
     if (end.triangle < 0) break;
     near_triangle = end.triangle;
-    share = leaper.end_of(end.triangle, end.share);
+    share = leaper.end_of({end.triangle, end.body}, end.share);
   }
   return pieces;
 }
 
 std::optional<Meeting> first_meeting(const TipSurface& surface, const Vec3& a, const Vec3& b) {
   const auto touch = surface.touch(plan(a));
-  if (touch && touch->height > a.z() + kFlat) return Meeting{0, touch->triangle};
+  if (touch && touch->height > a.z() + kFlat) return Meeting{0, touch->triangle, touch->body};
   if (is_upright(a, b)) {
     if (!touch || b.z() >= touch->height) return std::nullopt;
-    return Meeting{(touch->height - a.z()) / (b.z() - a.z()), touch->triangle};
+    return Meeting{(touch->height - a.z()) / (b.z() - a.z()), touch->triangle, touch->body};
   }
   const Meeting meeting = Leaper(surface, a, b).free_to(0, 1);
   return meeting.triangle < 0 ? std::nullopt : std::optional(meeting);

@@ -36,6 +36,24 @@ std::vector<ToolSection> sections_above(const Tool& tool) {
   return sections;
 }
 
+AssemblyClearance clearance_of(const Tool& tool) {
+  return {tool.neck_clearance_mm, tool.shank_clearance_mm, tool.holder_clearance_mm};
+}
+
+double clearance_of(const Tool& tool, ToolPart part) {
+  switch (part) {
+    case ToolPart::neck:
+      return tool.neck_clearance_mm;
+    case ToolPart::shank:
+      return tool.shank_clearance_mm;
+    case ToolPart::holder:
+      return tool.holder_clearance_mm;
+    case ToolPart::cutter:
+      break;
+  }
+  return 0;
+}
+
 const char* name_of(ToolPart part) {
   switch (part) {
     case ToolPart::cutter:

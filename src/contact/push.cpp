@@ -18,8 +18,9 @@ std::vector<LinePiece> push(const TipSurface& surface, const Vec2& a, const Vec2
   if (!(length > 0)) return {};
   const Vec3 from = with_z(a, z), to = with_z(b, z);
   std::vector<LinePiece> pieces;
-  for (const std::int32_t triangle : surface.triangles_met(from, to))
-    if (const auto piece = piece_over(surface, triangle, from, to)) pieces.push_back(*piece);
+  for (std::int32_t body = 0; body < surface.bodies(); ++body)
+    for (const std::int32_t triangle : surface.triangles_met(from, to, body))
+      if (const auto piece = piece_over(surface, triangle, from, to, body)) pieces.push_back(*piece);
   std::sort(pieces.begin(), pieces.end(), [](const LinePiece& p, const LinePiece& q) {
     return p.from != q.from ? p.from < q.from : p.to < q.to;
   });

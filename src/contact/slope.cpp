@@ -34,6 +34,11 @@ Vec3 edge_through(const Mesh& mesh, std::size_t triangle, const Vec3& point) {
 Vec2 slope_at(const TipSurface& surface, const Vec2& place, const Touch& touch) {
   const Mesh& mesh = surface.part().mesh();
   const auto t = static_cast<std::size_t>(touch.triangle);
+  if (touch.body > 0) {
+    Touch own = touch;
+    own.body = 0;
+    return slope_at(surface.body(touch.body), place, own);
+  }
   if (touch.feature == Feature::facet) {
     const Vec3 normal = (mesh.corner(t, 1) - mesh.corner(t, 0)).cross(mesh.corner(t, 2) - mesh.corner(t, 0));
     if (normal.z() != 0) return -normal.head<2>() / normal.z();

@@ -53,10 +53,38 @@ TipSurface::TipSurface(std::shared_ptr<const ContactPart> part, const Profile& c
 TipSurface TipSurface::with_more_allowance(double by_mm) const {
   TipSurfaceOptions options = options_;
   options.allowance_mm += by_mm;
-  return {part_, cutter_, options};
+  TipSurface result(part_, cutter_, options);
+  for (const Upper& upper : uppers_)
+    result = result.with_body(upper.surface.cutter_, upper.above_tip, upper.clearance);
+  return result;
 }
 
-std::optional<Touch> TipSurface::touch(const Vec2& xy, std::int32_t near_triangle) const {
+TipSurface TipSurface::with_body(const Profile& profile, double above_tip_mm, double clearance_mm) const {
+  require(above_tip_mm >= 0, "above_tip_mm", "must be at least 0");
+  require(clearance_mm >= 0, "clearance_mm", "must be at least 0");
+  // Overcuts and allowances by slope are the cutter's; what is above it keeps at least its clearance.
+  TipSurfaceOptions options;
+  options.allowance_mm = std::max(0.0, options_.allowance_mm) + clearance_mm;
+  options.group_extra_mm = options_.group_extra_mm;
+  options.brute_force = options_.brute_force;
+  TipSurface result = *this;
+  // It goes up as wide as it is, and so does the cutter: what begins within the cutter is never met first.
+  const double reach = profile.radius() + options.allowance_mm;
+  const bool in_shadow = reach <= cutter_.radius() + std::min(0.0, options_.allowance_mm) &&
+                         cutter_.height(reach) + options.allowance_mm <= above_tip_mm;
+  if (!in_shadow) result.uppers_.push_back({TipSurface(part_, profile, options), above_tip_mm, clearance_mm});
+  return result;
+}
+
+const TipSurface& TipSurface::body(std::int32_t number) const {
+  return number == 0 ? *this : uppers_[static_cast<std::size_t>(number) - 1].surface;
+}
+
+double TipSurface::body_above_tip(std::int32_t number) const {
+  return number == 0 ? 0 : uppers_[static_cast<std::size_t>(number) - 1].above_tip;
+}
+
+std::optional<Touch> TipSurface::touch_of_cutter(const Vec2& xy, std::int32_t near_triangle) const {
   detail::TriangleTouch best;
   std::int32_t best_triangle = -1;
   const Mesh& mesh = part_->mesh();
@@ -101,17 +129,48 @@ std::optional<Touch> TipSurface::touch(const Vec2& xy, std::int32_t near_triangl
   return result;
 }
 
+std::optional<Touch> TipSurface::touch(const Vec2& xy, std::int32_t near_triangle) const {
+  std::optional<Touch> best = touch_of_cutter(xy, near_triangle);
+  if (!best) return best;
+  for (std::size_t k = 0; k < uppers_.size(); ++k) {
+    const Upper& upper = uppers_[k];
+    // Nothing of the part reaches so high.
+    if (best->height + upper.above_tip > upper.surface.highest()) continue;
+    std::optional<Touch> other = upper.surface.touch(xy);
+    if (!other || other->height - upper.above_tip <= best->height) continue;
+    best = other;
+    best->height -= upper.above_tip;
+    best->body = static_cast<std::int32_t>(k) + 1;
+  }
+  return best;
+}
+
+double TipSurface::highest() const {
+  double lift = 0;
+  for (const Thickened& cutter : thickened_) lift = std::max(lift, cutter.lift);
+  return part_->box().max().z() + lift;
+}
+
 double TipSurface::height(const Vec2& xy, std::int32_t near_triangle) const {
   const auto found = touch(xy, near_triangle);
   return found ? found->height : kNothingBelow;
 }
 
-double TipSurface::height_over(std::int32_t triangle, const Vec2& xy) const {
+double TipSurface::height_over(std::int32_t triangle, const Vec2& xy, std::int32_t body) const {
+  if (body > 0) return this->body(body).height_over(triangle, xy) - body_above_tip(body);
   const Thickened& cutter = for_triangle(triangle);
   return detail::touch_triangle(cutter.profile, xy, corners_of(part_->mesh(), triangle)).height + cutter.lift;
 }
 
-Clearance TipSurface::clearance_over(std::int32_t triangle, const Vec3& a, const Vec3& b) const {
+Clearance TipSurface::clearance_over(std::int32_t triangle, const Vec3& a, const Vec3& b,
+                                     std::int32_t body) const {
+  if (body > 0) {
+    const Vec3 up(0, 0, body_above_tip(body));
+    Clearance result = this->body(body).clearance_over(triangle, a + up, b + up);
+    result.tip -= up;
+    result.body = body;
+    return result;
+  }
   const Thickened& cutter = for_triangle(triangle);
   const Vec3 down(0, 0, cutter.lift);
   const auto room =
@@ -119,7 +178,11 @@ Clearance TipSurface::clearance_over(std::int32_t triangle, const Vec3& a, const
   return {room.room, room.share, a + room.share * (b - a), triangle};
 }
 
-std::vector<std::int32_t> TipSurface::triangles_met(const Vec3& a, const Vec3& b) const {
+std::vector<std::int32_t> TipSurface::triangles_met(const Vec3& a, const Vec3& b, std::int32_t body) const {
+  if (body > 0) {
+    const Vec3 up(0, 0, body_above_tip(body));
+    return this->body(body).triangles_met(a + up, b + up);
+  }
   std::vector<std::int32_t> met;
   const auto take = [&](std::int32_t i) { met.push_back(i); };
   if (options_.brute_force) {
@@ -131,8 +194,8 @@ std::vector<std::int32_t> TipSurface::triangles_met(const Vec3& a, const Vec3& b
   return met;
 }
 
-Clearance TipSurface::clearance(const Vec3& a, const Vec3& b, double up_to,
-                                std::int32_t near_triangle) const {
+Clearance TipSurface::clearance_of_cutter(const Vec3& a, const Vec3& b, double up_to,
+                                          std::int32_t near_triangle) const {
   detail::MoveRoom best;
   best.room = up_to;
   std::int32_t best_triangle = -1;
@@ -167,6 +230,23 @@ Clearance TipSurface::clearance(const Vec3& a, const Vec3& b, double up_to,
   return result;
 }
 
+Clearance TipSurface::clearance(const Vec3& a, const Vec3& b, double up_to,
+                                std::int32_t near_triangle) const {
+  Clearance least = clearance_of_cutter(a, b, up_to, near_triangle);
+  for (std::size_t k = 0; k < uppers_.size(); ++k) {
+    const Upper& upper = uppers_[k];
+    const Vec3 up(0, 0, upper.above_tip);
+    if (std::min(a.z(), b.z()) + upper.above_tip - upper.surface.highest() > std::min(least.room, up_to))
+      continue;
+    Clearance other = upper.surface.clearance(a + up, b + up, least.room);
+    if (other.triangle < 0 || other.room >= least.room) continue;
+    least = other;
+    least.tip -= up;
+    least.body = static_cast<std::int32_t>(k) + 1;
+  }
+  return least;
+}
+
 std::vector<HeightAt> heights_with_triangles(const TipSurface& surface, std::span<const Vec2> places,
                                              const Progress& progress) {
   constexpr std::size_t kTogether = 512;
@@ -176,8 +256,8 @@ std::vector<HeightAt> heights_with_triangles(const TipSurface& surface, std::spa
     for (std::size_t i = chunk * kTogether; i < std::min((chunk + 1) * kTogether, places.size()); ++i) {
       const auto touch = surface.touch(places[i], near);
       if (!touch) continue;
-      near = touch->triangle;
-      result[i] = {touch->height, near};
+      if (touch->body == 0) near = touch->triangle;
+      result[i] = {touch->height, touch->triangle, touch->body};
     }
   });
   return result;

@@ -1,5 +1,6 @@
 #include "yardpass/contact/tool_surface.h"
 
+#include "yardpass/contact/assembly.h"
 #include "yardpass/geom/rounding.h"
 
 namespace yardpass {
@@ -11,6 +12,18 @@ TipSurfaceOptions with_reserve(TipSurfaceOptions options, double reserve) {
   return options;
 }
 
+/// What is above the cutter keeps its own clearance from the part, and what rounding can move it; the stock
+/// to leave is the cutter's.
+TipSurface whole_tool(std::shared_ptr<const ContactPart> part, const Tool& tool,
+                      const TipSurfaceOptions& options, double reserve) {
+  TipSurface surface(std::move(part), profile_of(tool), options);
+  if (tool.undercuts()) return surface;  // its neck stands in its own shadow
+  for (const ToolSection& section : sections_above(tool))
+    surface =
+        surface.with_body(section.profile, section.above_tip_mm, clearance_of(tool, section.part) + reserve);
+  return surface;
+}
+
 }  // namespace
 
 ToolSurface::ToolSurface(std::shared_ptr<const ContactPart> part, const Tool& tool, TipSurfaceOptions options,
@@ -20,8 +33,9 @@ ToolSurface::ToolSurface(std::shared_ptr<const ContactPart> part, const Tool& to
 
 ToolSurface::ToolSurface(std::shared_ptr<const ContactPart> part, std::shared_ptr<const Tool> tool,
                          TipSurfaceOptions options, double reserve)
-    : TipSurface(std::move(part), profile_of(*tool), with_reserve(std::move(options), reserve)),
+    : TipSurface(whole_tool(std::move(part), *tool, with_reserve(options, reserve), reserve)),
       tool_(std::move(tool)),
-      reserve_(reserve) {}
+      reserve_(reserve),
+      cutter_options_(with_reserve(std::move(options), reserve)) {}
 
 }  // namespace yardpass

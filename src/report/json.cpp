@@ -38,6 +38,9 @@ Json tool_json(const InUnits& in, const Tool& tool) {
           {"shank_diameter", in.length(tool.shank_diameter_mm)},
           {"stickout", in.length(tool.stickout_mm)},
           {"holder", holder},
+          {"neck_clearance", in.length(tool.neck_clearance_mm)},
+          {"shank_clearance", in.length(tool.shank_clearance_mm)},
+          {"holder_clearance", in.length(tool.holder_clearance_mm)},
           {"spindle", tool.spindle_rpm},
           {"feed", in.length(tool.feed_mm_min)}};
 }

@@ -147,6 +147,17 @@ void holder_keys(Tool& tool, Keys& keys) {
   if (keys.says("holder")) tool.holder = std::move(sections);
 }
 
+void clearance_keys(Tool& tool, Keys& keys) {
+  const auto clearance = [&](const char* key, double& value, const char* says) {
+    keys.number(key, value, {0, "free of the part is enough"},
+                {.says = says, .usual = "0", .low = 0, .high = 1000});
+  };
+  clearance("neck_clearance", tool.neck_clearance_mm,
+            "how far the neck keeps from the part, for planning and for the judge");
+  clearance("shank_clearance", tool.shank_clearance_mm, "the same of the shank");
+  clearance("holder_clearance", tool.holder_clearance_mm, "the same of the holder");
+}
+
 void feed_keys(Tool& tool, Keys& keys) {
   keys.number("spindle", tool.spindle_rpm, {0, ""},
               {.says = "speed", .unit = Unit::turns_min, .low = 1, .high = 2e5, .required = true});
@@ -243,6 +254,7 @@ void keys_of(Tool& tool, Keys& keys) {
   shape_keys(tool, keys);
   length_keys(tool, keys);
   holder_keys(tool, keys);
+  clearance_keys(tool, keys);
   feed_keys(tool, keys);
 }
 

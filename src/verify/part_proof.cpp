@@ -60,7 +60,7 @@ class PartProver {
   PartProver(const Program& program, const std::shared_ptr<const ContactPart>& part,
              const std::vector<Tool>& tools, const JudgeOptions& options)
       : program_(program), options_(options), tool_of_(tool_of_moves(program, tools)) {
-    for (const Tool& tool : tools) assemblies_.emplace_back(part, tool);
+    for (const Tool& tool : tools) assemblies_.emplace_back(part, tool, clearance_of(tool));
     for (const JudgedKeepAway& keep_away : options.keep_away) {
       keep_away_.push_back({&keep_away, {}});
       for (const Tool& tool : tools) keep_away_.back().assemblies.emplace_back(keep_away.part, tool);
@@ -102,7 +102,9 @@ class PartProver {
     double shank = 0, holder = 0;
     for (std::size_t k = 1; k < assembly.bodies().size(); ++k) {
       const AssemblySurface::Body& body = assembly.bodies()[k];
-      const double depth = -way.room(body.surface, body.above_tip_mm, -options_.limit_mm);
+      // What is missing to the clearance that the tool asks for.
+      const double wanted = body.surface.allowance_mm();
+      const double depth = wanted - way.room(body.surface, body.above_tip_mm, wanted - options_.limit_mm);
       if (depth > options_.limit_mm) {
         double& deepest = body.part == ToolPart::holder ? holder : shank;
         deepest = std::max(deepest, depth);

@@ -37,6 +37,28 @@ void expect_same(const std::vector<LinePiece>& pieces, const std::vector<LinePie
   }
 }
 
+/// Whether a hair's breadth beside or above the line the answer is the same. Where the side of the cutter
+/// slides along an edge, rounding alone decides what is met.
+bool well_posed(const TipSurface& surface, const Vec3& a, const Vec3& b) {
+  const double length = (b - a).norm();
+  const Vec2 along = (plan(b) - plan(a)).normalized(), aside(-along.y(), along.x());
+  const auto blocked = push(surface, plan(a), plan(b), a.z());
+  for (const double side : {-1.0, 1.0}) {
+    const Vec2 by = side * 2e-9 * aside;
+    for (const auto& other :
+         {push(surface, plan(a) + by, plan(b) + by, a.z()),
+          push(surface, plan(a), plan(b), a.z() + side * 1e-9),
+          push(surface, plan(a) + side * 2e-9 * along, plan(b) + side * 2e-9 * along, a.z())}) {
+      if (other.size() != blocked.size()) return false;
+      for (std::size_t i = 0; i < other.size(); ++i)
+        if (std::abs(other[i].from - blocked[i].from) * length > 3e-9 ||
+            std::abs(other[i].to - blocked[i].to) * length > 3e-9)
+          return false;
+    }
+  }
+  return true;
+}
+
 /// A case is nasty part, cutter and line by its seed alone.
 struct Case {
   explicit Case(int seed_)
@@ -66,18 +88,23 @@ struct Case {
 };
 
 TEST(FreePieces, AreWhatPushLeavesOver) {
+  int asked = 0, compared = 0;
   for (int seed = 1; seed <= testing::rounds(400); ++seed) {
     Case one(seed);
     for (const testing::PlainCutter& cutter : testing::every_cutter()) {
       const TipSurface surface(one.part, cutter.profile, {.allowance_mm = one.rng.pick(3) == 0 ? 0.2 : 0.0});
       const auto [a, b] = one.line(cutter.profile.radius());
       const double length = (b - a).norm();
+      ++asked;
+      if (!well_posed(surface, a, b)) continue;
+      ++compared;
       const auto blocked = push(surface, plan(a), plan(b), a.z());
       expect_same(free_pieces(surface, a, b), left_over(blocked, length), length,
                   one.where("radius " + std::to_string(cutter.radius)));
       if (HasFatalFailure()) return;
     }
   }
+  EXPECT_GT(compared, 0.6 * asked);
 }
 
 TEST(FreePieces, OfSlopingMovesAgreeWithTouches) {
@@ -87,6 +114,7 @@ TEST(FreePieces, OfSlopingMovesAgreeWithTouches) {
       const TipSurface surface(one.part, cutter.profile);
       auto [a, b] = one.line(cutter.profile.radius());
       b.z() += one.rng.uniform(-3, 3);
+      if (!well_posed(surface, a, with_z(plan(b), a.z()))) continue;
       const auto pieces = free_pieces(surface, a, b);
       for (int k = 0; k < 40; ++k) {
         const double share = one.rng.uniform(0, 1);
@@ -114,6 +142,7 @@ TEST(FirstMeeting, IsTheStartOfTheFirstBlockedPiece) {
       const TipSurface surface(one.part, cutter.profile);
       const auto [a, b] = one.line(cutter.profile.radius());
       const double length = (b - a).norm();
+      if (!well_posed(surface, a, b)) continue;
       const auto blocked = push(surface, plan(a), plan(b), a.z());
       const auto meeting = first_meeting(surface, a, b);
       const std::string where = one.where("radius " + std::to_string(cutter.radius));
@@ -131,7 +160,13 @@ TEST(FirstMeeting, IsTheStartOfTheFirstBlockedPiece) {
       if (blocked[0].to >= 1) {
         EXPECT_FALSE(out && *out * (b - inside).norm() < (b - inside).norm() - 1e-8) << where;
       } else {
-        ASSERT_TRUE(out.has_value()) << where;
+        if (!out) {  // the side of the cutter slides along an edge from there: touches decide
+          for (int k = 1; k <= 5; ++k) {
+            const Vec3 beyond = a + (blocked[0].to + (1 - blocked[0].to) * k / 5) * (b - a);
+            EXPECT_GT(surface.height(plan(beyond)), beyond.z() - 1e-9) << where;
+          }
+          continue;
+        }
         EXPECT_NEAR(*out * (b - inside).norm(), (blocked[0].to * (b - a) - (inside - a)).norm(), 6e-9)
             << where;
       }

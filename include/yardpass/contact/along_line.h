@@ -17,10 +17,11 @@
 
 namespace yardpass {
 
-/// The stretch of the move a-b along which the surface over ONE triangle stands at or above the tip. In
-/// closed form for a ball on a level move, else its ends are bracketed on both sides of the deepest place.
+/// The stretch of the move a-b along which the surface of one body over ONE triangle stands at or above the
+/// tip. In closed form for a ball on a level move, else its ends are bracketed on both sides of the deepest
+/// place.
 [[nodiscard]] std::optional<LinePiece> piece_over(const TipSurface& surface, std::int32_t triangle,
-                                                  const Vec3& a, const Vec3& b);
+                                                  const Vec3& a, const Vec3& b, std::int32_t body = 0);
 
 /// The stretches of the move a-b that are free of the part (the surface nowhere above the tip), in their
 /// order: what `push` leaves over. `near_triangle` saves time, as for TipSurface::touch.
@@ -30,6 +31,7 @@ namespace yardpass {
 struct Meeting {
   double share = 0;            ///< along the move
   std::int32_t triangle = -1;  ///< met there
+  std::int32_t body = 0;       ///< of the tool that meets it
 };
 
 /// Where a move from a free start first meets the part; nothing if it is free to its end. No island in

@@ -29,6 +29,10 @@ struct AssemblyClearance {
   double holder_mm = 0;
 };
 
+/// As the tool asks for.
+[[nodiscard]] AssemblyClearance clearance_of(const Tool& tool);
+[[nodiscard]] double clearance_of(const Tool& tool, ToolPart part);
+
 /// The cutter with what is above it. Each body (the cutter; the neck from the end of the flutes up; the shank
 /// above it; each section of the holder) is taken to go on upwards without end, which changes nothing as long
 /// as the part is met from above; a body that narrows upwards counts as a cylinder of its lower width. The

@@ -35,6 +35,7 @@ struct Touch {
   Vec3 normal;  ///< unit vector from the part into the cutter at that place
   Feature feature = Feature::facet;
   std::int32_t triangle = -1;
+  std::int32_t body = 0;  ///< of the tool: 0 the cutter, from 1 what is above it, see TipSurface::add_body
 };
 
 /// The least room of a move above the tip surface.
@@ -45,6 +46,7 @@ struct Clearance {
   double share = 0;            ///< where along the move, 0 at its start to 1 at its end
   Vec3 tip = Vec3::Zero();     ///< tip position there
   std::int32_t triangle = -1;  ///< met there, -1 if none
+  std::int32_t body = 0;       ///< of the tool that meets it
 };
 
 /// Lowest value of a tip height: nothing below.
@@ -73,10 +75,24 @@ struct TipSurfaceOptions {
 ///  (1) never gouges: at `touch` the cutter, thinner by kTouchError all round, is free of the part
 ///  (2) never floats: thicker by kTouchError it is not
 ///  (3) the order, the facing and the splitting of triangles do not matter (beyond rounding)
+/// With bodies above the cutter (neck, shank, holder) it is the greatest of all their surfaces, each lower by
+/// how far its body lies above the tip; then all of this holds for the tool as a whole. Only where the cutter
+/// itself has nothing below there is no touch, whatever a holder would meet beside the part; `clearance` sees
+/// that too.
 class TipSurface {
  public:
   TipSurface(std::shared_ptr<const ContactPart> part, const Profile& cutter,
              const TipSurfaceOptions& options = {});
+
+  /// The same surface with one more body: the tool has this profile too, from `above_tip_mm` up, and keeps
+  /// `clearance_mm` more from the part than the allowance says. Bodies in the shadow of the cutter cost
+  /// nothing.
+  [[nodiscard]] TipSurface with_body(const Profile& profile, double above_tip_mm, double clearance_mm) const;
+  /// How many bodies it has, the cutter (body 0) included.
+  [[nodiscard]] std::int32_t bodies() const { return 1 + static_cast<std::int32_t>(uppers_.size()); }
+  /// The surface of one body alone, measured at the body's own tip, and how far that lies above the cutter's.
+  [[nodiscard]] const TipSurface& body(std::int32_t number) const;
+  [[nodiscard]] double body_above_tip(std::int32_t number) const;
 
   /// The highest touch at this place; nothing if no triangle lies below or above the cutter there. A corner
   /// exactly below the rim counts as below.
@@ -86,16 +102,21 @@ class TipSurface {
   /// Only its height; kNothingBelow if there is no touch.
   [[nodiscard]] double height(const Vec2& xy, std::int32_t near_triangle = -1) const;
   /// The height over one triangle alone.
-  [[nodiscard]] double height_over(std::int32_t triangle, const Vec2& xy) const;
+  [[nodiscard]] double height_over(std::int32_t triangle, const Vec2& xy, std::int32_t body = 0) const;
   /// The least room of a move over one triangle alone; room is infinite if it is never met.
-  [[nodiscard]] Clearance clearance_over(std::int32_t triangle, const Vec3& a, const Vec3& b) const;
+  [[nodiscard]] Clearance clearance_over(std::int32_t triangle, const Vec3& a, const Vec3& b,
+                                         std::int32_t body = 0) const;
   /// The cutter as it meets this triangle: thicker by the allowance, standing so much lower with its own tip.
-  [[nodiscard]] const Profile& contact_profile(std::int32_t triangle) const {
-    return for_triangle(triangle).profile;
+  [[nodiscard]] const Profile& contact_profile(std::int32_t triangle, std::int32_t body = 0) const {
+    return body == 0 ? for_triangle(triangle).profile : this->body(body).contact_profile(triangle);
   }
-  [[nodiscard]] double contact_lift(std::int32_t triangle) const { return for_triangle(triangle).lift; }
-  /// All triangles that the cutter enters along the move, and perhaps some more, in no order.
-  [[nodiscard]] std::vector<std::int32_t> triangles_met(const Vec3& a, const Vec3& b) const;
+  [[nodiscard]] double contact_lift(std::int32_t triangle, std::int32_t body = 0) const {
+    return body == 0 ? for_triangle(triangle).lift
+                     : this->body(body).contact_lift(triangle) - body_above_tip(body);
+  }
+  /// All triangles that a body enters along the move of the tip, and perhaps some more, in no order.
+  [[nodiscard]] std::vector<std::int32_t> triangles_met(const Vec3& a, const Vec3& b,
+                                                        std::int32_t body = 0) const;
 
   /// The least room along the straight move of the tip from a to b, ends included. Rooms above `up_to` may be
   /// told as `up_to` (with no triangle), which saves time: 0 asks just "is it free".
@@ -120,6 +141,11 @@ class TipSurface {
     Profile profile;
     double lift;
   };
+  [[nodiscard]] std::optional<Touch> touch_of_cutter(const Vec2& xy, std::int32_t near_triangle) const;
+  [[nodiscard]] Clearance clearance_of_cutter(const Vec3& a, const Vec3& b, double up_to,
+                                              std::int32_t near_triangle) const;
+  /// No tip stands higher.
+  [[nodiscard]] double highest() const;
   [[nodiscard]] const Thickened& for_triangle(std::int32_t triangle) const {
     return thickened_[std::min(part_->group(triangle), thickened_.size() - 1)];
   }
@@ -130,6 +156,14 @@ class TipSurface {
   detail::BoundProfile bounds_;       // of the thickest one, which bounds the others too
   double bounds_lift_;
   TipSurfaceOptions options_;
+  struct Upper;
+  std::vector<Upper> uppers_;
+};
+
+/// What is above the cutter.
+struct TipSurface::Upper {
+  TipSurface surface;
+  double above_tip, clearance;
 };
 
 /// The heights at many places, on all cores; quicker where successive places are near each other.
@@ -141,6 +175,7 @@ class TipSurface {
 struct HeightAt {
   double z = kNothingBelow;
   std::int32_t triangle = -1;
+  std::int32_t body = 0;
 };
 [[nodiscard]] std::vector<HeightAt> heights_with_triangles(const TipSurface& surface,
                                                            std::span<const Vec2> places,
@@ -149,8 +184,8 @@ struct HeightAt {
 /// How much room the cutter has in space, in all directions, along the move from a to b: the most it could be
 /// thicker all round and still be free of the part, or, negative, minus the gouge depth: the least it must be
 /// thinner to be free. A gouge deeper than the cutter is thick is told as that thickness. Exact within 1e-9
-/// mm; room above `up_to_mm` is told as `up_to_mm`. The allowance of the surface is left out: this measures
-/// from the cutter itself.
+/// mm; room above `up_to_mm` is told as `up_to_mm`. The allowance of the surface is left out, and so are
+/// bodies above the cutter: this measures from the cutter itself.
 [[nodiscard]] double room_around(const TipSurface& surface, const Vec3& a, const Vec3& b, double up_to_mm);
 
 }  // namespace yardpass

@@ -8,9 +8,10 @@
 
 namespace yardpass {
 
-/// The tip surface of a tool's cutter, with the tool. Completes the tool, and adds to the allowance what
-/// rounding to the posted decimals can move a point (`rounding_reserve`), so that posted moves are as free as
-/// planned ones. Cheap to copy; immutable, so any number of threads may ask it.
+/// The tip surface of a tool: its cutter, and its neck, shank and holder with the clearances that the tool
+/// asks for. Completes the tool, and adds to the allowance what rounding to the posted decimals can move a
+/// point (`rounding_reserve`), so that posted moves are as free as planned ones. Cheap to copy; immutable, so
+/// any number of threads may ask it.
 class ToolSurface : public TipSurface {
  public:
   /// `decimals`: of the program; nothing: moves are taken as they are, without reserve. Throws Error if the
@@ -20,6 +21,8 @@ class ToolSurface : public TipSurface {
               std::optional<int> decimals = 3);
 
   [[nodiscard]] const Tool& tool() const { return *tool_; }  ///< completed
+  /// The same of the cutter alone, for what asks how low the cutter could go.
+  [[nodiscard]] TipSurface cutter_alone() const { return {shared_part(), cutter(), cutter_options_}; }
   [[nodiscard]] double rounding_reserve_mm() const { return reserve_; }
 
  private:
@@ -27,6 +30,7 @@ class ToolSurface : public TipSurface {
               TipSurfaceOptions options, double reserve);
   std::shared_ptr<const Tool> tool_;
   double reserve_;
+  TipSurfaceOptions cutter_options_;
 };
 
 }  // namespace yardpass

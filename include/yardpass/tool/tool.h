@@ -44,6 +44,8 @@ struct Tool {
   double shank_diameter_mm = 0;
   double stickout_mm = 0;  ///< tip to holder
   std::vector<HolderSection> holder = {};
+  /// How far what is above the cutter keeps from the part, for planning and for the judge.
+  double neck_clearance_mm = 0, shank_clearance_mm = 0, holder_clearance_mm = 0;
   double spindle_rpm = 0;
   double feed_mm_min = 0;         ///< cutting
   double plunge_feed_mm_min = 0;  ///< straight down
