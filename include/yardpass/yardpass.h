@@ -2,13 +2,16 @@
 /// examples/finish_bowl.cpp.
 #pragma once
 
+#include "yardpass/contact/along_line.h"
 #include "yardpass/contact/arcs.h"
 #include "yardpass/contact/assembly.h"
 #include "yardpass/contact/contact_part.h"
 #include "yardpass/contact/lift.h"
 #include "yardpass/contact/push.h"
+#include "yardpass/contact/slope.h"
 #include "yardpass/contact/tip_surface.h"
 #include "yardpass/contact/tool_surface.h"
+#include "yardpass/contact/tube.h"
 #include "yardpass/curve/carriers.h"
 #include "yardpass/curve/close_loop.h"
 #include "yardpass/curve/edit_curves.h"
