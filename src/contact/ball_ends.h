@@ -70,9 +70,9 @@ class BallEnds {
     const Vec3 u = b - a, v = c - a, normal = u.cross(v);
     if (std::abs(normal.z()) < 1e-9 * normal.norm()) return;
     const Vec2 slope = -normal.head<2>() / normal.z();
-    const double w = std::sqrt(1 + slope.squaredNorm()), ride = slope.dot(unit_);
-    if (ride == 0) return;
-    const double t = (z_ - (a.z() + slope.dot(start_ - plan(a)) + radius_ * (w - 1))) / ride;
+    const double w = std::sqrt(1 + slope.squaredNorm()), climb = slope.dot(unit_);
+    if (climb == 0) return;
+    const double t = (z_ - (a.z() + slope.dot(start_ - plan(a)) + radius_ * (w - 1))) / climb;
     const Vec2 at = start_ + t * unit_ + slope * (radius_ / w) - plan(a);
     const double share_u = cross2(at, plan(v)) / normal.z(), share_v = cross2(plan(u), at) / normal.z();
     if (share_u >= 0 && share_v >= 0 && share_u + share_v <= 1) candidate(t);

@@ -22,7 +22,7 @@ namespace hn = hwy::HWY_NAMESPACE;
 //      vector d and k = f'(r). So tip <= level + slope . axis + (k r - f(r)) + max over the rectangle of
 //      (slope - k d) . u. Any r and d will do; best are those of the place in the rectangle where the plane
 //      would be touched.
-// Along a move the axis and Z shift linearly, which adds |k d . half - ride| to (2).
+// Along a move the axis and Z shift linearly, which adds |k d . half - climb| to (2).
 unsigned Bounds(const Node8& node, const BoundQuery& query, float wanted, float* HWY_RESTRICT out) {
   unsigned mask = 0;
   const hn::CappedTag<float, 8> d;
@@ -32,10 +32,10 @@ unsigned Bounds(const Node8& node, const BoundQuery& query, float wanted, float*
   const auto corner2 = hn::Set(d, c.corner * c.corner), arc_end = hn::Set(d, c.arc_end);
   const auto arc_end_z = hn::Set(d, c.arc_end_z), cone = hn::Set(d, c.cone_slope);
   const auto half_x = hn::Set(d, query.half_x), half_y = hn::Set(d, query.half_y),
-             ride = hn::Set(d, query.ride);
+             climb = hn::Set(d, query.climb);
   const float half_length = std::sqrt(query.half_x * query.half_x + query.half_y * query.half_y);
   const auto slack_length = hn::Set(d, half_length * 1.00001f + query.pad);
-  const float lowest = query.z - std::abs(query.ride);
+  const float lowest = query.z - std::abs(query.climb);
   const float size = std::abs(query.x) + std::abs(query.y) + std::abs(query.z);
   // Height and slope of the bounding profile at r.
   const auto height = [&](auto r, auto& slope) {
@@ -84,7 +84,7 @@ unsigned Bounds(const Node8& node, const BoundQuery& query, float wanted, float*
     const auto over_box = hn::Add(hn::Max(hn::Mul(qx, low_x), hn::Mul(qx, high_x)),
                                   hn::Max(hn::Mul(qy, low_y), hn::Mul(qy, high_y)));
     const auto at_axis = hn::Add(hn::Mul(gx, hn::Set(d, query.x)), hn::Mul(gy, hn::Set(d, query.y)));
-    const auto along = hn::Abs(hn::Sub(hn::Add(hn::Mul(kx, half_x), hn::Mul(ky, half_y)), ride));
+    const auto along = hn::Abs(hn::Sub(hn::Add(hn::Mul(kx, half_x), hn::Mul(ky, half_y)), climb));
     const auto tangent = hn::Sub(hn::Mul(k, r), f);
     auto by_plane = hn::Add(hn::Add(hn::Add(level, at_axis), hn::Add(tangent, over_box)), along);
     // Rounding: a few units in the last place of every term that went into the sums.

@@ -20,12 +20,12 @@ struct alignas(64) Node8 {
 
 BoundProfile bound_profile(const Profile& cutter);
 
-/// A move of the tip, or a place (half and ride 0).
+/// A move of the tip, or a place (half and climb 0).
 struct BoundQuery {
   BoundProfile cutter;
   float x, y;            // middle of the move
   float half_x, half_y;  // from there to its end
-  float z, ride;         // Z at the middle, and from there to its end
+  float z, climb;        // Z at the middle, and from there to its end
   float pad;             // rounding of the coordinates
 };
 BoundQuery bound_query(const BoundProfile& cutter, const Vec3& origin, const Vec3& a, const Vec3& b);

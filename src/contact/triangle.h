@@ -119,15 +119,15 @@ inline MoveRoom room_over_edge(const Profile& cutter, const Vec3& a, const Vec3&
   const Vec2 move = plan(b) - plan(a), edge = plan(e1) - plan(e0);
   const double turn = cross2(move, edge);
   if (std::abs(turn) <= 1e-14 * move.norm() * edge.norm()) return {};
-  const double ride = b.z() - a.z(), rise = e1.z() - e0.z();
-  const Vec2 slope = (ride * Vec2(edge.y(), -edge.x()) - rise * Vec2(move.y(), -move.x())) / turn;
+  const double climb = b.z() - a.z(), rise = e1.z() - e0.z();
+  const Vec2 slope = (climb * Vec2(edge.y(), -edge.x()) - rise * Vec2(move.y(), -move.x())) / turn;
   const double m = slope.norm();
   const double r = cutter.radius_at_slope(m);
   const Vec2 u = m > 0 ? Vec2(slope * (-r / m)) : Vec2(0, 0);
   const Vec2 from_start = u - (plan(a) - plan(e0));
   const double t = cross2(from_start, edge) / turn, s = cross2(from_start, move) / turn;
   if (t < 0 || t > 1 || s < 0 || s > 1) return {};
-  return {a.z() + t * ride - (e0.z() + s * rise) + cutter.height(r), t};
+  return {a.z() + t * climb - (e0.z() + s * rise) + cutter.height(r), t};
 }
 
 /// Least room of the move over the whole triangle.

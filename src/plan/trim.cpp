@@ -43,7 +43,7 @@ void keep_between_heights(CutPlan& plan, const Bounds& bounds) {
             [&](const Polyline3& line) { return between_heights(line, bounds.bottom_z, bounds.top_z); });
 }
 
-/// Tells where passes ride a wall outside the boundary, and gives the margin that stops them; 0 if none
+/// Tells where passes ride up a wall outside the boundary, and gives the margin that stops them; 0 if none
 /// does.
 double margin_without_riding_up(const CutPlan& plan, const Bounds& bounds, const ToolSurface& surface,
                                 std::vector<Note>& notes) {
@@ -60,9 +60,9 @@ double margin_without_riding_up(const CutPlan& plan, const Bounds& bounds, const
   const Vec3& at = rides.front().at;
   notes.push_back(
       {"rides",
-       std::string("{} of {} passes ride a wall outside the boundary, the highest {} at {}; ") +
+       std::string("{} of {} passes ride up a wall outside the boundary, the highest {} at {}; ") +
            (bounds.avoid_riding_up ? "avoided by a margin of {}, as asked for"
-                                   : "a margin of {} would stop it (or rides = \"avoid\")"),
+                                   : "a margin of {} would stop it (or ride_up = \"avoid\")"),
        {count_of(static_cast<std::int64_t>(rides.size())), count_of(static_cast<std::int64_t>(lines.size())),
         length_of(rides.front().height_mm), place_at(at.x(), at.y(), at.z()), length_of(margin)}});
   return margin;

@@ -7,7 +7,7 @@
 
 namespace yardpass::detail {
 
-/// Groups of its triangles: 0 for the part and what guides, then one for each keep_away.
+/// Groups of its triangles: 0 for the part and what guides, then one for each thing that is kept away from.
 struct GuidedPart {
   std::shared_ptr<const ContactPart> part;
   std::vector<double> clearances_mm;  ///< of the keep_away

@@ -25,7 +25,7 @@ const std::vector<Curve>& curves_named(const JobSetup& setup, const std::string&
 /// Finds the boundaries of the job (after regions and the part are there).
 void find_boundaries(JobSetup& setup);
 
-/// Makes the lids, run_outs and keep_away of the job.
+/// Makes the lids, run-outs, carriers and keep-away of the job.
 void make_guides(JobSetup& setup, const Mesh& mesh, const Joints& joints);
 
 /// What tables of this job are read with.

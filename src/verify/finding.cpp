@@ -19,7 +19,7 @@ constexpr std::array<Names, 13> kNames{{
     {FindingKind::shank_into_stock, "shank-into-stock", "shank into stock"},
     {FindingKind::holder_into_stock, "holder-into-stock", "holder into stock"},
     {FindingKind::deeper_than_flutes, "deeper-than-flutes", "cut deeper than the flutes"},
-    {FindingKind::too_near, "too-near", "too near a keep_away"},
+    {FindingKind::too_near, "too-near", "too near what is kept away from"},
     {FindingKind::outside_travel, "outside-travel", "outside the machine's travel"},
     {FindingKind::plunge_too_steep, "plunge-too-steep", "steeper into material than the tool takes"},
     {FindingKind::plunge_too_fast, "plunge-too-fast", "faster down into material than the plunge feed"},

@@ -98,7 +98,7 @@ TEST_F(GuidesJob, ClimbsAreToldAndAvoidedWhenAsked) {
   const RunResult warned = run_job(job("", inside));
   std::string notes;
   for (const Note& note : warned.planned[0].notes) notes += Telling().words(note) + "\n";
-  EXPECT_NE(notes.find("ride a wall outside the boundary"), std::string::npos) << notes;
+  EXPECT_NE(notes.find("ride up a wall outside the boundary"), std::string::npos) << notes;
   EXPECT_NE(notes.find("a margin of -2."), std::string::npos) << notes;
   const Box2 at_wall(Vec2(20.5, -14), Vec2(22, 14));
   const RunResult avoided = run_job(job("", inside + "ride_up = \"avoid\"\n"));

@@ -86,7 +86,7 @@ TEST_F(JudgeJob, TravelAndAcceptedFindings) {
 }
 
 TEST_F(JudgeJob, RegionGuardsHoldForOperationsThatNameThem) {
-  // A wall region: the finishing ball goes along it as it should, unless its operation keep_away it.
+  // A wall region: the finishing ball goes along it as it should, unless its operation keeps away from it.
   write_stl(folder() / "part.stl",
             testing::sheet(Box2(Vec2(-20, -15), Vec2(20, 15)), 80, 30,
                            [](double x, double) { return x > 12 ? 4.0 : 0.0; }),

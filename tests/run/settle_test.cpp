@@ -55,7 +55,8 @@ JudgedProgram judged(const Program& program, const JobSetup& setup) {
   return judge_program(program, setup, settle(setup));
 }
 
-// A program came too near a keep_away; with a bracket or an accent in the operation's name nobody noticed.
+// A program came too near what it keeps away from; with a bracket or an accent in the operation's name nobody
+// noticed.
 TEST_F(SettleJob, GuardsHoldWhateverAnOperationIsCalled) {
   for (const std::string& name : {std::string("\"finish left\""), std::string("\"finish (left)\""),
                                   std::string("\"finish \xc3\xa9\""), std::string("\"operation 2: other\""),

@@ -46,7 +46,7 @@ struct RunResult {
 /// Throws Error, before anything is planned, with every mistake of every operation.
 [[nodiscard]] RunResult run_job(const Job& job, const StageProgress& progress = {});
 
-/// Judges a program against the part, stock, tools and keep_away of the job; moves of lines after
+/// Judges a program against the part, stock, tools and keep-away of the job; moves of lines after
 /// `up_to_line` are left out. What operations state and keep away from counts for moves that carry their
 /// number.
 [[nodiscard]] JudgedProgram judge_program(Program program, const JobSetup& setup,

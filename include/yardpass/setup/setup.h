@@ -44,8 +44,8 @@ struct NamedBoundary {
 /// A lid, run-out, carrier or keep-away of the job file, made on the part.
 struct GuideMesh {
   std::string name;
-  Mesh mesh;              ///< empty for a keep_away that is a region of the part
-  TriangleSet triangles;  ///< of the part, for such a keep_away
+  Mesh mesh;              ///< empty for a keep-away that is a region of the part
+  TriangleSet triangles;  ///< of the part, for such a keep-away
   double clearance_mm = 0;
 };
 

@@ -18,7 +18,7 @@ enum class FindingKind {
   shank_into_stock,
   holder_into_stock,
   deeper_than_flutes,  ///< material stands above the flutes of a cutting move
-  too_near,            ///< any part of the tool is nearer to a keep_away than its clearance
+  too_near,            ///< any part of the tool is nearer to what is kept away from than its clearance
   outside_travel,      ///< the tip leaves the machine's travel
   plunge_too_steep,    ///< down into material, steeper than the tool can be entered
   plunge_too_fast,     ///< straight down into material, faster than the tool's plunge feed
