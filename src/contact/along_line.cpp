@@ -106,8 +106,8 @@ class Leaper {
   }
 
   /// From a free place to the first that is not, within [share, last]; `last` if it is free all the way.
-  [[nodiscard]] Meeting free_to(double share, double last) const {
-    Meeting meeting{last, -1, 0};
+  [[nodiscard]] Encounter free_to(double share, double last) const {
+    Encounter meeting{last, -1, 0};
     while (meeting.share - share > least_) {
       const Vec3 from = between(a_, b_, share), to = between(a_, b_, meeting.share);
       const Clearance room = surface_.clearance(from, to, 0.0);
@@ -183,7 +183,7 @@ std::vector<LinePiece> free_pieces(const TipSurface& surface, const Vec3& a, con
   while (true) {
     share = leaper.out_of(share, near_triangle);
     if (!(share < 1)) break;
-    const Meeting end = leaper.free_to(share, 1);
+    const Encounter end = leaper.free_to(share, 1);
     // Blocked stretches that are too narrow to tell do not part free ones, and free ones that narrow do not
     // count.
     if (end.share - share > 2 * leaper.least()) {
@@ -199,14 +199,14 @@ std::vector<LinePiece> free_pieces(const TipSurface& surface, const Vec3& a, con
   return pieces;
 }
 
-std::optional<Meeting> first_meeting(const TipSurface& surface, const Vec3& a, const Vec3& b) {
+std::optional<Encounter> first_meeting(const TipSurface& surface, const Vec3& a, const Vec3& b) {
   const auto touch = surface.touch(plan(a));
-  if (touch && touch->height > a.z() + kFlat) return Meeting{0, touch->triangle, touch->body};
+  if (touch && touch->height > a.z() + kFlat) return Encounter{0, touch->triangle, touch->body};
   if (is_upright(a, b)) {
     if (!touch || b.z() >= touch->height) return std::nullopt;
-    return Meeting{(touch->height - a.z()) / (b.z() - a.z()), touch->triangle, touch->body};
+    return Encounter{(touch->height - a.z()) / (b.z() - a.z()), touch->triangle, touch->body};
   }
-  const Meeting meeting = Leaper(surface, a, b).free_to(0, 1);
+  const Encounter meeting = Leaper(surface, a, b).free_to(0, 1);
   return meeting.triangle < 0 ? std::nullopt : std::optional(meeting);
 }
 

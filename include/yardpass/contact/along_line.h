@@ -28,7 +28,7 @@ namespace yardpass {
 [[nodiscard]] std::vector<LinePiece> free_pieces(const TipSurface& surface, const Vec3& a, const Vec3& b,
                                                  std::int32_t near_triangle = -1);
 
-struct Meeting {
+struct Encounter {
   double share = 0;            ///< along the move
   std::int32_t triangle = -1;  ///< met there
   std::int32_t body = 0;       ///< of the tool that meets it
@@ -36,7 +36,7 @@ struct Meeting {
 
 /// Where a move from a free start first meets the part; nothing if it is free to its end. No island in
 /// between is jumped over, however narrow. If the start is not free it is met there.
-[[nodiscard]] std::optional<Meeting> first_meeting(const TipSurface& surface, const Vec3& a, const Vec3& b);
+[[nodiscard]] std::optional<Encounter> first_meeting(const TipSurface& surface, const Vec3& a, const Vec3& b);
 
 /// From a blocked start, the first place along the move that is free; nothing if none is. A free start is
 /// that place itself.
