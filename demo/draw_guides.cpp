@@ -135,7 +135,7 @@ void draw(const std::string& demo_folder, const std::string& folder) {
   draw_panel(canvas, panel, punch, run_out, 3);
 
   const Mesh floor = walled_floor();
-  panel = {"a boundary at the foot of a wall, axis on it: the pass rides",
+  panel = {"a boundary at the foot of a wall, axis on it: the pass rides up",
            {column(0), row(2), 600, 190},
            0,
            -12,
