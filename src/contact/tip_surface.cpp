@@ -76,6 +76,8 @@ TipSurface TipSurface::with_body(const Profile& profile, double above_tip_mm, do
   return result;
 }
 
+std::int32_t TipSurface::bodies() const { return 1 + static_cast<std::int32_t>(uppers_.size()); }
+
 const TipSurface& TipSurface::body(std::int32_t number) const {
   return number == 0 ? *this : uppers_[static_cast<std::size_t>(number) - 1].surface;
 }

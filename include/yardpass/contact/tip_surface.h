@@ -89,7 +89,7 @@ class TipSurface {
   /// nothing.
   [[nodiscard]] TipSurface with_body(const Profile& profile, double above_tip_mm, double clearance_mm) const;
   /// How many bodies it has, the cutter (body 0) included.
-  [[nodiscard]] std::int32_t bodies() const { return 1 + static_cast<std::int32_t>(uppers_.size()); }
+  [[nodiscard]] std::int32_t bodies() const;
   /// The surface of one body alone, measured at the body's own tip, and how far that lies above the cutter's.
   [[nodiscard]] const TipSurface& body(std::int32_t number) const;
   [[nodiscard]] double body_above_tip(std::int32_t number) const;
