@@ -6,6 +6,7 @@
 #include <fmt/format.h>
 
 #include "job/job_keys.h"
+#include "job/naming_circles.h"
 #include "job/old_words.h"
 #include "job/parse_toml.h"
 #include "job/read_operation.h"
@@ -195,22 +196,9 @@ class JobReader {
   }
   template <typename Thing, typename Uses>
   void circle(const std::vector<Thing>& things, const char* kind, const Uses& uses) {
-    enum class State { not_seen, on_the_way, done };
-    std::vector<State> state(things.size(), State::not_seen);
-    const std::function<bool(std::size_t)> leads_back = [&](std::size_t i) {
-      if (state[i] != State::not_seen) return state[i] == State::on_the_way;
-      state[i] = State::on_the_way;
-      bool back = false;
-      for (const std::string& name : uses(things[i]))
-        for (std::size_t k = 0; k < things.size(); ++k)
-          if (things[k].name == name) back = leads_back(k) || back;
-      state[i] = State::done;
-      return back;
-    };
-    for (std::size_t i = 0; i < things.size(); ++i)
-      if (state[i] == State::not_seen && leads_back(i))
-        mistakes_.add(things[i].line, fmt::format("{} \"{}\": leads back to itself by the names it uses",
-                                                  kind, things[i].name));
+    for (const std::size_t i : detail::naming_circles(things, uses))
+      mistakes_.add(things[i].line, fmt::format("{} \"{}\": leads back to itself by the names it uses", kind,
+                                                things[i].name));
   }
 
   /// [machine], and the file it may name: what the job says itself counts.

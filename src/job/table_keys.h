@@ -11,6 +11,8 @@
 
 namespace yardpass::detail {
 
+inline constexpr double kFarthest = 1e5;  ///< mm, of coordinates
+
 /// A value and how it was measured.
 struct Measured {
   double value;

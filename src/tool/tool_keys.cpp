@@ -156,6 +156,8 @@ void clearance_keys(Tool& tool, Keys& keys) {
             "how far the neck keeps from the part, for planning and for the judge");
   clearance("shank_clearance", tool.shank_clearance_mm, "the same of the shank");
   clearance("holder_clearance", tool.holder_clearance_mm, "the same of the holder");
+  keys.idle_if(tool.neck_diameter_mm <= 0, "neck_clearance", "it has no neck");
+  keys.idle_if(tool.holder.empty(), "holder_clearance", "no holder is said");
 }
 
 void feed_keys(Tool& tool, Keys& keys) {

@@ -1,12 +1,11 @@
 // The command line as its users meet it: exit codes, messages, folders.
 #include <gtest/gtest.h>
-#include <sys/wait.h>
 
 #include <nlohmann/json.hpp>
 
 #include "parts.h"
+#include "support/command.h"
 #include "support/nasty.h"
-#include "support/scratch.h"
 #include "yardpass/part/read_mesh.h"
 #include "yardpass/part/write_stl.h"
 #include "yardpass/version.h"
@@ -43,21 +42,11 @@ stepover = 0.8
 keep_inside = [[-15, -15], [15, -15], [15, 15], [-15, 15]]
 )";
 
-class Command : public testing::ScratchFolder {
+class Command : public testing::CommandFolder {
  protected:
   void SetUp() override {
     write_stl(folder() / "bowl.stl", demo::bowl(40, 20, 60, 0.02), "bowl");
     store(folder() / "job.toml", kJob);
-  }
-  struct Result {
-    int code;
-    std::string out, error;
-  };
-  Result run(const std::string& words) {
-    const std::string line =
-        "cd '" + folder().string() + "' && '" YARDPASS_PROGRAM "' " + words + " >out.txt 2>error.txt";
-    const int status = std::system(line.c_str());
-    return {WEXITSTATUS(status), contents(folder() / "out.txt"), contents(folder() / "error.txt")};
   }
   /// No result folder and no draft of one.
   void expect_no_folder(const std::string& name) {

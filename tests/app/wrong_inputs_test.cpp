@@ -2,12 +2,11 @@
 // message with its place, exit code 2, nothing written. The keys come from what the code tells of them, so a
 // new key is tried without anything to be added here.
 #include <gtest/gtest.h>
-#include <sys/wait.h>
 
 #include <algorithm>
 
 #include "parts.h"
-#include "support/scratch.h"
+#include "support/command.h"
 #include "yardpass/job/key_list.h"
 #include "yardpass/part/write_stl.h"
 
@@ -166,22 +165,10 @@ Spoiled spoiled(const std::string& table, const Line& wrong) {
   return result;
 }
 
-class WrongInputs : public testing::ScratchFolder {
+class WrongInputs : public testing::CommandFolder {
  protected:
   void SetUp() override { write_stl(folder() / "bowl.stl", demo::bowl(40, 20, 60, 0.05), "bowl"); }
 
-  struct Result {
-    int code;
-    std::string out, error;
-  };
-  Result run(const std::string& words) {
-    const std::string line =
-        "cd '" + folder().string() + "' && '" YARDPASS_PROGRAM "' " + words + " >out.txt 2>error.txt";
-    const int status = std::system(line.c_str());
-    ++tried_;
-    return {WIFEXITED(status) ? WEXITSTATUS(status) : -1, contents(folder() / "out.txt"),
-            contents(folder() / "error.txt")};
-  }
   void expect_refused(const std::string& words, const std::string& why) {
     const Result result = run(words);
     EXPECT_EQ(result.code, 2) << why << "\n" << result.error;
@@ -191,6 +178,7 @@ class WrongInputs : public testing::ScratchFolder {
   }
   /// The message names file, line and key, and says what would be valid.
   void expect_told(const Spoiled& job, const std::string& key) {
+    ++tried_;
     store(folder() / "job.toml", job.text);
     const Result result = run("run job.toml --out result");
     EXPECT_EQ(result.code, 2) << job.what << "\n" << result.error;

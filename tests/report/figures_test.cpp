@@ -7,6 +7,7 @@
 
 #include <nlohmann/json.hpp>
 
+#include "support/docs.h"
 #include "support/plate.h"
 #include "yardpass/part/write_stl.h"
 #include "yardpass/report/outputs.h"
@@ -16,15 +17,8 @@ namespace {
 
 namespace fs = std::filesystem;
 
-std::string page(const std::string& name) {
-  std::ifstream in(fs::path(YARDPASS_SOURCE_FOLDER) / "docs" / name);
-  std::ostringstream text;
-  text << in.rdbuf();
-  return text.str();
-}
-
 TEST(Figures, EachHasItsRowInTheDocs) {
-  const std::string docs = page("report.md");
+  const std::string docs = testing::docs_page("report.md");
   std::set<std::string> keys;
   for (const Figure& figure : all_figures()) {
     EXPECT_TRUE(keys.insert(figure.key).second) << figure.key;
@@ -34,7 +28,7 @@ TEST(Figures, EachHasItsRowInTheDocs) {
 }
 
 TEST(Outputs, EachHasItsRowInTheDocs) {
-  const std::string docs = page("report.md");
+  const std::string docs = testing::docs_page("report.md");
   for (const Output& output : all_outputs()) {
     const std::string row = std::string("| `") + output.name + "` | " + output.says + " |\n";
     EXPECT_NE(docs.find(row), std::string::npos) << "docs/report.md lacks:\n" << row;

@@ -7,7 +7,7 @@
 
 #include <nlohmann/json.hpp>
 
-#include "support/demo_files.h"
+#include "support/docs.h"
 #include "support/scratch.h"
 #include "yardpass/plan/limits.h"
 
@@ -16,17 +16,10 @@ namespace {
 
 namespace fs = std::filesystem;
 
-std::string page(const std::string& name) {
-  std::ifstream in(fs::path(YARDPASS_SOURCE_FOLDER) / "docs" / name);
-  std::ostringstream text;
-  text << in.rdbuf();
-  return text.str();
-}
-
 TEST(Keys, EachHasItsRowInTheDocs) {
   for (const KeyTable& table : all_key_tables()) {
     const std::string name = table.strategy ? "strategy/" + table.name + ".md" : table.page;
-    const std::string docs = page(name);
+    const std::string docs = testing::docs_page(name);
     for (const std::string& row : markdown_rows(table))
       EXPECT_NE(docs.find(row + "\n"), std::string::npos) << "docs/" << name << " lacks:\n" << row;
   }
@@ -54,7 +47,7 @@ TEST(Keys, PagesOfOneTableAndOfAll) {
 
 TEST(Areas, TheTableIsWholeAndInTheDocs) {
   using From = GivenArea::From;
-  const std::string docs = page("limits.md");
+  const std::string docs = testing::docs_page("limits.md");
   for (const From from : {From::nothing, From::points, From::boundary, From::region, From::part, From::stock})
     for (const bool at_levels : {true, false}) {
       const AreaRow& row = area_row(from, at_levels);
