@@ -88,13 +88,11 @@ void TableKeys::word(const char* key, std::optional<std::size_t>& value, std::sp
                      const About& about) {
   value.reset();
   const std::vector<std::string> valid(words.begin(), words.end());
-  About asked_about = about;
-  std::string required;
   if (about.required && !says(key)) {
     mistake(key, fmt::format("is missing; {}; valid: {}", about.says, listed(valid)));
     return;
   }
-  const Given* node = asked(key, asked_about);
+  const Given* node = asked(key, about);
   if (!node) return;
   const auto said = node->text();
   if (!said)
