@@ -2,6 +2,7 @@
 
 #include <cmath>
 
+#include "contact/best_touch.h"
 #include "contact/triangle_tree.h"
 #include "geom/parallel_for.h"
 #include "yardpass/geom/error.h"
@@ -10,15 +11,7 @@ namespace yardpass {
 
 namespace {
 
-detail::Corners corners_of(const Mesh& mesh, std::int32_t triangle) {
-  const auto t = static_cast<std::size_t>(triangle);
-  return {{mesh.corner(t, 0), mesh.corner(t, 1), mesh.corner(t, 2)}};
-}
-
 constexpr float kNothing = -std::numeric_limits<float>::infinity();
-
-/// As a limit for bounds, which come in single precision: never above the value.
-float limit_for_bounds(double value) { return static_cast<float>(value - 1e-6 * std::abs(value) - 1e-7); }
 
 Resized thicker(const Profile& cutter, double by) {
   if (by < 0 && -by > smallest_corner(cutter) * (1 - 1e-12))
@@ -87,42 +80,29 @@ double TipSurface::body_above_tip(std::int32_t number) const {
 }
 
 std::optional<Touch> TipSurface::touch_of_cutter(const Vec2& xy, std::int32_t near_triangle) const {
-  detail::TriangleTouch best;
-  std::int32_t best_triangle = -1;
+  detail::BestTouch best(*this, xy);
   const Mesh& mesh = part_->mesh();
-  const auto visit = [&](std::int32_t i) {
-    const Thickened& cutter = for_triangle(i);
-    detail::TriangleTouch touch =
-        detail::touch_triangle(cutter.profile, xy, corners_of(mesh, i), best.height - cutter.lift);
-    touch.height += cutter.lift;
-    if (touch.height < best.height || touch.height == kNothingBelow) return;
-    if (touch.height == best.height && i > best_triangle)
-      return;  // of equals the first triangle, in any order
-    best = touch;
-    best_triangle = i;
-  };
   if (options_.brute_force) {
-    for (std::size_t i = 0; i < mesh.triangles.size(); ++i) visit(static_cast<std::int32_t>(i));
+    for (std::size_t i = 0; i < mesh.triangles.size(); ++i) best.offer(static_cast<std::int32_t>(i));
   } else {
     const detail::TriangleTree& tree = part_->tree();
     const Vec3 place = with_z(xy, tree.origin().z() - bounds_lift_);
-    const auto floor = [&] { return limit_for_bounds(best.height - tree.origin().z()); };
+    const auto floor = [&] { return detail::limit_for_bounds(best.best().height - tree.origin().z()); };
     float wanted = kNothing;
-    if (near_triangle >= 0) visit(near_triangle), wanted = floor();
-    tree.search(bound_query(bounds_, tree.origin(), place, place), wanted, [&](std::int32_t i) {
-      visit(i);
-      wanted = floor();
-    });
+    if (near_triangle >= 0) best.offer(near_triangle), wanted = floor();
+    const auto improve = [&](std::int32_t i) { best.offer(i), wanted = floor(); };
+    tree.search(bound_query(bounds_, tree.origin(), place, place), wanted, improve,
+                [&](std::int32_t i) { detail::fetch(mesh, i); });
   }
-  if (best_triangle < 0) return std::nullopt;
+  if (best.triangle() < 0) return std::nullopt;
   Touch result;
-  result.height = best.height;
-  result.point = best.point;
-  result.feature = best.feature;
-  result.triangle = best_triangle;
+  result.height = best.best().height;
+  result.point = best.best().point;
+  result.feature = best.best().feature;
+  result.triangle = best.triangle();
   // The cutter's own normal where it touches, turned round; on a sharp rim the one of its bottom.
-  const Vec2 out = plan(best.point) - xy;
-  const Profile& contact = for_triangle(best_triangle).profile;
+  const Vec2 out = plan(result.point) - xy;
+  const Profile& contact = for_triangle(result.triangle).profile;
   const double r = std::min(out.norm(), contact.radius());
   const double slope = contact.slope(r);
   const double length = std::sqrt(1 + slope * slope);
@@ -161,7 +141,8 @@ double TipSurface::height(const Vec2& xy, std::int32_t near_triangle) const {
 double TipSurface::height_over(std::int32_t triangle, const Vec2& xy, std::int32_t body) const {
   if (body > 0) return this->body(body).height_over(triangle, xy) - body_above_tip(body);
   const Thickened& cutter = for_triangle(triangle);
-  return detail::touch_triangle(cutter.profile, xy, corners_of(part_->mesh(), triangle)).height + cutter.lift;
+  return detail::touch_triangle(cutter.profile, xy, detail::corners_of(part_->mesh(), triangle)).height +
+         cutter.lift;
 }
 
 Clearance TipSurface::clearance_over(std::int32_t triangle, const Vec3& a, const Vec3& b,
@@ -175,8 +156,8 @@ Clearance TipSurface::clearance_over(std::int32_t triangle, const Vec3& a, const
   }
   const Thickened& cutter = for_triangle(triangle);
   const Vec3 down(0, 0, cutter.lift);
-  const auto room =
-      detail::room_over_triangle(cutter.profile, a - down, b - down, corners_of(part_->mesh(), triangle));
+  const auto room = detail::room_over_triangle(cutter.profile, a - down, b - down,
+                                               detail::corners_of(part_->mesh(), triangle));
   return {room.room, room.share, a + room.share * (b - a), triangle};
 }
 
@@ -205,8 +186,10 @@ Clearance TipSurface::clearance_of_cutter(const Vec3& a, const Vec3& b, double u
   const auto visit = [&](std::int32_t i) {
     const Thickened& cutter = for_triangle(i);
     const Vec3 down(0, 0, cutter.lift);
-    const detail::MoveRoom room =
-        detail::room_over_triangle(cutter.profile, a - down, b - down, corners_of(mesh, i));
+    const detail::Corners corners = detail::corners_of(mesh, i);
+    const double least = detail::least_room(a - down, b - down, corners);
+    if (least > best.room || (least == best.room && i > best_triangle)) return;
+    const detail::MoveRoom room = detail::room_over_triangle(cutter.profile, a - down, b - down, corners);
     if (room.room > best.room || (room.room == best.room && i > best_triangle)) return;
     best = room;
     best_triangle = i;
@@ -215,7 +198,7 @@ Clearance TipSurface::clearance_of_cutter(const Vec3& a, const Vec3& b, double u
     for (std::size_t i = 0; i < mesh.triangles.size(); ++i) visit(static_cast<std::int32_t>(i));
   } else {
     const detail::TriangleTree& tree = part_->tree();
-    const auto deepest = [&] { return limit_for_bounds(-best.room); };
+    const auto deepest = [&] { return detail::limit_for_bounds(-best.room); };
     if (near_triangle >= 0) visit(near_triangle);
     const Vec3 down(0, 0, bounds_lift_);
     float wanted = deepest();

@@ -12,6 +12,7 @@ namespace yardpass::detail {
 
 struct Corners {
   Vec3 p[3];
+  [[nodiscard]] double top() const { return std::max({p[0].z(), p[1].z(), p[2].z()}); }
 };
 
 /// Edges are walked in one direction whichever triangle they are seen from, so that both give the same bits.
@@ -130,6 +131,13 @@ inline MoveRoom room_over_edge(const Profile& cutter, const Vec3& a, const Vec3&
   return {a.z() + t * climb - (e0.z() + s * rise) + cutter.height(r), t};
 }
 
+/// No room over the triangle is less than this, in computed numbers too. Of equals the first triangle counts,
+/// and on a level face all that lie under the cutter are equal: this tells them apart from better ones
+/// quickly.
+inline double least_room(const Vec3& a, const Vec3& b, const Corners& t) {
+  return std::min(a.z(), b.z()) - t.top();
+}
+
 /// Least room of the move over the whole triangle.
 inline MoveRoom room_over_triangle(const Profile& cutter, const Vec3& a, const Vec3& b, const Corners& t) {
   MoveRoom best{a.z() - touch_triangle(cutter, plan(a), t).height, 0};
@@ -139,6 +147,7 @@ inline MoveRoom room_over_triangle(const Profile& cutter, const Vec3& a, const V
     const Vec3 &e0 = t.p[k], &e1 = t.p[(k + 1) % 3];
     best.take(in_order(e0, e1) ? room_over_edge(cutter, a, b, e0, e1) : room_over_edge(cutter, a, b, e1, e0));
   }
+  best.room = std::max(best.room, least_room(a, b, t));
   return best;
 }
 

@@ -4,8 +4,7 @@
 #include <cmath>
 #include <numeric>
 
-#include <tbb/parallel_for.h>
-#include <tbb/parallel_invoke.h>
+#include "geom/parallel_for.h"
 
 namespace yardpass::detail {
 
@@ -29,7 +28,7 @@ class TreeBuilder {
       : mesh_(mesh), tree_(tree), order_(mesh.triangles.size()) {
     std::iota(order_.begin(), order_.end(), 0);
     middles_.resize(order_.size());
-    tbb::parallel_for(std::size_t{0}, order_.size(), [&](std::size_t i) {
+    parallel_for(order_.size(), [&](std::size_t i) {
       const auto [low, high] = ranges(static_cast<std::int32_t>(i));
       middles_[i] = (0.5 * (plan(low) + plan(high))).cast<float>();
     });
@@ -124,7 +123,7 @@ class TreeBuilder {
       build(child_index[k], used[k].first, used[k].blocks);
     };
     if (blocks > 2000)
-      tbb::parallel_for(std::size_t{0}, count, one);
+      parallel_for(count, one);
     else
       for (std::size_t k = 0; k < count; ++k) one(k);
     clear_rest(node, count);
@@ -139,7 +138,7 @@ class TreeBuilder {
     const auto lower = [&] { split_parts({whole.first, left}, levels - 1); };
     const auto upper = [&] { split_parts({whole.first + left, whole.blocks - left}, levels - 1); };
     if (whole.blocks > 4000)
-      tbb::parallel_invoke(lower, upper);
+      both_at_once(lower, upper);
     else
       lower(), upper();
   }

@@ -25,20 +25,30 @@ class TriangleTree {
   /// `visit` may raise `wanted`, which is read again each time.
   template <typename Visit>
   void search(const BoundQuery& query, const float& wanted, const Visit& visit) const {
+    search(query, wanted, visit, [](std::int32_t) {});
+  }
+  /// The same; coming(triangle) is called some time before visit(triangle), so that what it will read can be
+  /// fetched.
+  template <typename Visit, typename Coming>
+  void search(const BoundQuery& query, const float& wanted, const Visit& visit, const Coming& coming) const {
     walk([&](const Node8& node, float* bounds) { return bounds_of(node, query, wanted, bounds); }, wanted,
-         visit);
+         visit, coming);
   }
 
   /// The same with bounds from another source: bounds(node, out) fills eight values and returns a bit for
   /// each wanted one.
   template <typename Bounds, typename Visit>
   void walk(const Bounds& bounds, const float& wanted, const Visit& visit) const {
+    walk(bounds, wanted, visit, [](std::int32_t) {});
+  }
+  template <typename Bounds, typename Visit, typename Coming>
+  void walk(const Bounds& bounds, const float& wanted, const Visit& visit, const Coming& coming) const {
     if (nodes_.empty()) return;
     struct Open {
       std::int32_t node;
       float bound;
     };
-    std::array<Open, 8 * 24> stack;
+    std::array<Open, std::size_t{8} * 24> stack;
     std::size_t depth = 0;
     stack[depth++] = {0, std::numeric_limits<float>::infinity()};
     while (depth > 0) {
@@ -56,6 +66,7 @@ class TriangleTree {
         found[at] = {node.child[k], value[k]};
       }
       if (node.leaf) {
+        for (std::size_t k = 0; k < count; ++k) coming(found[k].node);
         while (count > 0 && found[count - 1].bound >= wanted) visit(found[--count].node);
         continue;
       }

@@ -5,8 +5,8 @@
 #include <numbers>
 
 #include <fmt/format.h>
-#include <tbb/parallel_for.h>
 
+#include "geom/parallel_for.h"
 #include "report/edge_picture.h"
 #include "report/named_picture.h"
 #include "report/part_view.h"
@@ -201,7 +201,7 @@ void draw_reach(const Inspection& inspection, const std::filesystem::path& file,
     return reaching[static_cast<std::size_t>(row) * static_cast<std::size_t>(columns) +
                     static_cast<std::size_t>(column)];
   };
-  tbb::parallel_for(0, rows, [&](int row) {
+  detail::parallel_for(rows, [&](int row) {
     for (int column = 0; column < columns; ++column) {
       const int i = std::min(view.width() - 1, kSquare * column + kSquare / 2),
                 j = std::min(view.height() - 1, kSquare * row + kSquare / 2);

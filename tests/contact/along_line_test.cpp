@@ -205,8 +205,77 @@ TEST(Covered, IsTheDefinitionAlongTheWholeMove) {
   EXPECT_GT(whole, 100);
 }
 
-// Bores of many facets and slots at odd angles: islands of freedom that a grid would miss.
-TEST(FreePieces, FindEveryBoreAndSlotWithPlay) {
+/// A bore of so many flat sides from z 10 down to a floor at 0; `apothem`: from its axis to each side.
+Mesh bore(int sides, double apothem, double turn) {
+  Mesh mesh;
+  const double corner = apothem / std::cos(std::numbers::pi / sides);
+  for (int k = 0; k < sides; ++k) {
+    const double angle = turn + 2 * std::numbers::pi * k / sides;
+    const Vec2 out(std::cos(angle), std::sin(angle));
+    for (const Vec3& p : {with_z(corner * out, 0), with_z(corner * out, 10), with_z(3 * corner * out, 10)})
+      mesh.points.push_back(p);
+  }
+  mesh.points.emplace_back(0, 0, 0);
+  const std::int32_t n = 3 * sides;
+  for (std::int32_t k = 0; k < n; k += 3) {
+    const std::int32_t next = (k + 3) % n;
+    mesh.triangles.insert(mesh.triangles.end(), {{n, k, next},
+                                                 {k, k + 1, next},
+                                                 {next, k + 1, next + 1},
+                                                 {k + 1, k + 2, next + 1},
+                                                 {next + 1, k + 2, next + 2}});
+  }
+  return mesh;
+}
+
+// In a bore the axis is free in the polygon of its sides, each moved inwards by the radius: known in closed
+// form, as narrow as the play, and far smaller than any grid.
+TEST(FreePieces, FindEveryBoreWithPlay) {
+  Rng rng(11);
+  const double radius = 3;
+  for (const double play : {0.005, 0.02, 0.1, 0.8})
+    for (const int sides : {8, 23, 64})
+      for (int round = 0; round < testing::rounds(20); ++round) {
+        const double turn = rng.uniform(0, 1), inner = play / 2;
+        const auto part = make_contact_part(bore(sides, radius + inner, turn));
+        // Through the polygon, somewhere and at any angle.
+        const double angle = rng.uniform(0, 6.3), off = rng.uniform(-0.9, 0.9) * inner;
+        const Vec2 along(std::cos(angle), std::sin(angle)), aside(-along.y(), along.x());
+        const Vec3 a = with_z(off * aside - 5 * along, 4), b = with_z(off * aside + 5 * along, 4);
+        double from = -5, to = 5;
+        for (int k = 0; k < sides; ++k) {
+          const double normal = turn + 2 * std::numbers::pi * (k + 0.5) / sides;
+          const Vec2 out(std::cos(normal), std::sin(normal));
+          const double speed = out.dot(along), room = inner - off * out.dot(aside);
+          (speed > 0 ? to : from) = speed > 0 ? std::min(to, room / speed) : std::max(from, room / speed);
+        }
+        for (const Profile& cutter :
+             {Profile::flat(2 * radius), Profile::ball(2 * radius), Profile::bull(2 * radius, 1)}) {
+          const TipSurface surface(part, cutter);
+          const auto pieces = free_pieces(surface, a, b);
+          const std::string where = "play " + std::to_string(play) + ", sides " + std::to_string(sides) +
+                                    ", round " + std::to_string(round);
+          ASSERT_EQ(pieces.size(), 1u) << where;
+          EXPECT_NEAR(pieces[0].from * 10 - 5, from, 2e-8) << where;
+          EXPECT_NEAR(pieces[0].to * 10 - 5, to, 2e-8) << where;
+          // From inside it is met on both sides, and from the wall the way out is found.
+          const Vec3 inside = with_z(plan(a) + (5 + (from + to) / 2) * along, 4);
+          for (const auto& [end, at] : {std::pair(a, from), std::pair(b, to)}) {
+            const auto meeting = first_meeting(surface, inside, end);
+            ASSERT_TRUE(meeting.has_value()) << where;
+            const Vec3 met = inside + meeting->share * (end - inside);
+            EXPECT_NEAR((plan(met) - off * aside).dot(along), at, 2e-8) << where;
+            const auto out = walk_out(surface, end, inside);
+            ASSERT_TRUE(out.has_value()) << where;
+            const Vec3 free = end + *out * (inside - end);
+            EXPECT_NEAR((plan(free) - off * aside).dot(along), at, 2e-8) << where;
+          }
+        }
+      }
+}
+
+// Slots at odd angles: strips of freedom that a grid would miss.
+TEST(FreePieces, FindEverySlotWithPlay) {
   const double radius = 3;
   for (const double play : {0.005, 0.02, 0.1, 0.8}) {
     for (const double degrees : {0.0, 13.0, 37.0, 61.0}) {

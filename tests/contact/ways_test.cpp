@@ -68,6 +68,40 @@ TEST(Index, SameBitsOnALargeMeshForEveryCutter) {
   }
 }
 
+// On level faces hundreds of triangles are touched at once: of equals the first, by asking each on its own.
+TEST(Index, OfEqualTouchesOnLevelFacesTheFirstTriangleCounts) {
+  const auto part =
+      make_contact_part(testing::sheet(Box2(Vec2(-12, -12), Vec2(12, 12)), 24, 24, [](double x, double y) {
+        return x > 4 ? 2.5 : y > 3 ? 1.25 + 0.1 * (y - 3) : 0.3;
+      }));
+  Rng rng(5);
+  const auto triangles = static_cast<std::int32_t>(part->mesh().triangles.size());
+  for (const Profile& cutter : all_cutters())
+    for (const double allowance : {0.0, 0.15}) {
+      const TipSurface surface(part, cutter, {.allowance_mm = allowance});
+      std::int32_t near = -1;
+      for (int i = 0; i < 6; ++i) {
+        const Vec2 p(rng.uniform(-10, 10), rng.uniform(-10, 10));
+        const Vec3 a = with_z(p, 3), b = with_z(p + Vec2(rng.uniform(-3, 3), rng.uniform(-3, 3)), 3);
+        double best = kNothingBelow, least = std::numeric_limits<double>::infinity();
+        std::int32_t best_triangle = -1, least_triangle = -1;
+        for (std::int32_t k = 0; k < triangles; ++k) {
+          if (const double z = surface.height_over(k, p); z > best) best = z, best_triangle = k;
+          if (const double room = surface.clearance_over(k, a, b).room; room < least)
+            least = room, least_triangle = k;
+        }
+        const auto touch = surface.touch(p, near);
+        ASSERT_TRUE(touch.has_value());
+        EXPECT_EQ(touch->height, best);
+        EXPECT_EQ(touch->triangle, best_triangle);
+        const Clearance clear = surface.clearance(a, b, std::numeric_limits<double>::infinity(), near);
+        EXPECT_EQ(clear.room, least);
+        EXPECT_EQ(clear.triangle, least_triangle);
+        near = touch->triangle;
+      }
+    }
+}
+
 TEST(Index, FarFromTheOriginItLosesNothing) {
   Mesh mesh = wavy(60);
   for (Vec3& p : mesh.points) p += Vec3(9000, -9500, 800);

@@ -56,7 +56,9 @@ inline LineTouch touch_segment(const Profile& cutter, const Vec2& axis, const Ve
   const double s = std::clamp(cutter.along_at_slope(offset, slope), low, high);
   const double share = std::clamp((s - start) / length, 0.0, 1.0);
   const double r = std::min(std::sqrt(offset * offset + s * s), radius);
-  return {p.z() + share * (q.z() - p.z()) - cutter.height(r), share};
+  // Never above the ends, not by a rounding either: who asks may leave out what no end reaches.
+  const double z = std::min(p.z() + share * (q.z() - p.z()), std::max(p.z(), q.z()));
+  return {z - cutter.height(r), share};
 }
 
 /// The lowest point of the space swept by the cutter while its tip runs straight from a to b, on the vertical
