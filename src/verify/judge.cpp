@@ -141,8 +141,13 @@ Judgement judge(const Program& given, const std::shared_ptr<const ContactPart>& 
                    [](const detail::Trouble& a, const detail::Trouble& b) { return a.move < b.move; });
   detail::FindingList findings(program);
   for (const detail::Trouble& trouble : troubles) findings.add(trouble);
-  Judgement result{findings.take(options.accepted), totals(asked, options, removed), std::move(stock),
-                   std::move(by_stock.last_cut), 0};
+  Judgement result{findings.take(options.accepted),
+                   totals(asked, options, removed),
+                   std::move(stock),
+                   std::move(by_stock.last_cut),
+                   0,
+                   by_stock.hidden_squares,
+                   by_stock.seen_mm};
   for (std::size_t k = 0; k < result.operations.size(); ++k) {
     result.operations[k].least_clearance_mm = by_part.least_of_operation[k].room_mm;
     result.operations[k].least_clearance_line = by_part.least_of_operation[k].line;

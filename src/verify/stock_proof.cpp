@@ -2,7 +2,12 @@
 
 #include <algorithm>
 #include <cmath>
+#include <iterator>
+#include <map>
 #include <numbers>
+
+#include "geom/parallel_for.h"
+#include "yardpass/stock/between_cells.h"
 
 namespace yardpass::detail {
 
@@ -101,59 +106,189 @@ Use use_of(const Program& program, const ProgramMove& move, const Tool& tool) {
   return too_steep(descent, tool) || too_fast(descent, move, tool) ? Use::plunge : Use::cut;
 }
 
-/// What one stretch of moves met.
+/// What the moves of a log met; `number_of` tells which move of the program each of them is.
+template <typename NumberOf>
 void add_troubles(const Program& program, const std::vector<Tool>& tools,
                   const std::vector<std::size_t>& tool_of, const Bodies& bodies, const CarveLog& log,
-                  double limit, std::vector<Trouble>& troubles) {
+                  double limit, const NumberOf& number_of, std::vector<Trouble>& troubles) {
   auto meeting = log.meetings.begin();
-  const auto first = static_cast<std::size_t>(log.first_move);
-  for (std::size_t i = first; i < first + log.removed.size(); ++i) {
-    for (; meeting != log.meetings.end() && static_cast<std::size_t>(meeting->move) == i; ++meeting) {
+  for (std::size_t k = 0; k < log.removed.size(); ++k) {
+    const std::size_t i = number_of(k);
+    for (; meeting != log.meetings.end() && static_cast<std::size_t>(meeting->move - log.first_move) == k;
+         ++meeting) {
       auto [kind, above] = bodies.meaning(meeting->body);
       if (kind == FindingKind::plunge_too_steep &&
           !too_steep(descent_deg(program, program.moves[i]), tools[tool_of[i]]))
         kind = FindingKind::plunge_too_fast;
       troubles.push_back({kind, i, meeting->depth_mm + above, meeting->at});
     }
-    if (log.entered[i - first] > 0)
-      troubles.push_back(
-          {FindingKind::rapid_through_stock, i, log.entered[i - first] + limit, log.entered_at[i - first]});
+    if (log.entered[k] > 0)
+      troubles.push_back({FindingKind::rapid_through_stock, i, log.entered[k] + limit, log.entered_at[k]});
   }
+}
+
+/// The moves of a program on the stock, for cells of one width.
+class StockProver {
+ public:
+  StockProver(const Program& program, const std::vector<Tool>& tools, const JudgeOptions& options,
+              double cell)
+      : program_(program),
+        tools_(tools),
+        options_(options),
+        bodies_(tools, options.limit_mm, cell),
+        tool_of_(tool_of_moves(program, tools)) {
+    swept_.reserve(program.moves.size());
+    for (std::size_t i = 0; i < program.moves.size(); ++i) {
+      const ProgramMove& move = program.moves[i];
+      const Use use = use_of(program, move, tools[tool_of_[i]]);
+      const Vec3 up(0, 0, use == Use::rapid ? bodies_.rapid_lift(tool_of_[i]) : 0);
+      swept_.push_back({move.from + up, move.to + up,
+                        static_cast<std::int32_t>(bodies_.index(tool_of_[i], use)), use != Use::rapid,
+                        program.arc_of(move)});
+    }
+  }
+  [[nodiscard]] const Bodies& bodies() const { return bodies_; }
+  [[nodiscard]] std::span<const SweptMove> swept() const { return swept_; }
+
+  /// Operation by operation; returns the squares that hid something at the end of any of them.
+  std::vector<HiddenSquare> whole(Stock& stock, StockProof& proof, const Progress& progress) const {
+    std::vector<HiddenSquare> hidden;
+    CarveLog log;
+    const auto count = static_cast<double>(std::max<std::size_t>(swept_.size(), 1));
+    for (std::size_t first = 0; first < swept_.size();) {
+      std::size_t last = first;
+      const std::int32_t operation = program_.moves[first].operation;
+      while (last < swept_.size() && program_.moves[last].operation == operation) ++last;
+      log.first_move = static_cast<std::int32_t>(first);
+      carve(stock, bodies_.cutters(), swept().subspan(first, last - first), &log,
+            part_of(progress, static_cast<double>(first) / count, static_cast<double>(last) / count),
+            bodies_.tested());
+      for (const HiddenSquare& square :
+           hidden_between(stock, bodies_.cutters(), swept(), log.last_cut, log.first_move))
+        hidden.push_back(square);
+      proof.removed.insert(proof.removed.end(), log.removed.begin(), log.removed.end());
+      add_troubles(
+          program_, tools_, tool_of_, bodies_, log, options_.limit_mm,
+          [&](std::size_t k) { return first + k; }, proof.troubles);
+      if (options_.after_operation) options_.after_operation(operation, stock);
+      first = last;
+    }
+    proof.last_cut = std::move(log.last_cut);
+    if (proof.last_cut.empty()) proof.last_cut.assign(stock.heights().size(), -1);
+    return hidden;
+  }
+
+  /// The moves with these numbers on a piece of the stock.
+  void piece(Stock& stock, std::span<const std::size_t> numbers, std::vector<Trouble>& troubles) const {
+    std::vector<SweptMove> moves;
+    for (const std::size_t i : numbers) moves.push_back(swept_[i]);
+    CarveLog log;
+    carve(stock, bodies_.cutters(), moves, &log, {}, bodies_.tested());
+    add_troubles(
+        program_, tools_, tool_of_, bodies_, log, options_.limit_mm,
+        [&](std::size_t k) { return numbers[k]; }, troubles);
+  }
+
+  /// Of the tool of a move, how far it reaches beside its way.
+  [[nodiscard]] double reach(std::size_t move) const {
+    const auto cutter = static_cast<std::size_t>(swept_[move].cutter);
+    double reach = bodies_.cutters()[cutter].radius();
+    for (const TestedBody& body : bodies_.tested())
+      if (body.cutter == swept_[move].cutter) reach = std::max(reach, body.profile.radius());
+    const Arc* arc = swept_[move].arc;
+    return reach + (arc ? 2 * std::max(arc->start_radius(), arc->end_radius()) : 0);
+  }
+
+ private:
+  const Program& program_;
+  const std::vector<Tool>& tools_;
+  const JudgeOptions& options_;
+  Bodies bodies_;
+  std::vector<std::size_t> tool_of_;
+  std::vector<SweptMove> swept_;
+};
+
+/// Squares that hide something, in patches of so many cells a side.
+constexpr int kPatchSide = 16;
+/// Cells are split into at most so many a side, and all of them into about so many finer ones.
+constexpr int kMostSplits = 24;
+constexpr double kMostFineCells = 2e7;
+
+Box2 box_of(const Stock& stock, const HiddenSquare& square) {
+  const Box2 block(plan(stock.block().min()), plan(stock.block().max()));
+  return Box2(stock.centre(square.column, square.row), stock.centre(square.column + 1, square.row + 1))
+      .intersection(block);
+}
+
+/// A piece of the stock in finer cells, as high as the cell each of them lies in.
+Stock finer(const Stock& stock, const Box2& box, double cell) {
+  Stock result(Box3(with_z(box.min(), stock.block().min().z()), with_z(box.max(), stock.block().max().z())),
+               cell);
+  const Vec2 origin = plan(stock.block().min());
+  for (int row = 0; row < result.rows(); ++row)
+    for (int column = 0; column < result.columns(); ++column) {
+      const Vec2 at = (result.centre(column, row) - origin) / stock.cell_mm();
+      result.set_height(column, row,
+                        stock.height(std::clamp(static_cast<int>(at.x()), 0, stock.columns() - 1),
+                                     std::clamp(static_cast<int>(at.y()), 0, stock.rows() - 1)));
+    }
+  return result;
+}
+
+/// What the hidden material meets: the whole program again, in finer cells, where something was hidden.
+void prove_hidden(const Program& program, const std::vector<Tool>& tools, const Stock& before,
+                  const std::vector<HiddenSquare>& hidden, const JudgeOptions& options, StockProof& proof,
+                  const Progress& progress) {
+  std::map<std::pair<int, int>, Box2> patches;
+  for (const HiddenSquare& square : hidden)
+    patches[{(square.row + 1) / kPatchSide, (square.column + 1) / kPatchSide}].extend(box_of(before, square));
+  struct Patch {
+    Box2 box;
+    std::vector<std::size_t> moves = {};
+  };
+  std::vector<Patch> list;
+  double area = 0;
+  for (const auto& [place, box] : patches) {
+    list.push_back({box});
+    area += box.volume();
+  }
+  const double splits =
+      std::clamp(std::sqrt(kMostFineCells / area) * before.cell_mm(), 3.0, double{kMostSplits});
+  const double cell = before.cell_mm() / std::floor(splits);
+  const StockProver prover(program, tools, options, cell);
+  parallel_for(list.size(), {}, [&](std::size_t k) {
+    for (std::size_t i = 0; i < prover.swept().size(); ++i) {
+      const SweptMove& move = prover.swept()[i];
+      const double reach = prover.reach(i);
+      const Vec2 from = plan(move.from), to = plan(move.to);
+      if ((from.cwiseMax(to).array() + reach < list[k].box.min().array()).any() ||
+          (from.cwiseMin(to).array() - reach > list[k].box.max().array()).any())
+        continue;
+      list[k].moves.push_back(i);
+    }
+  });
+  std::vector<std::vector<Trouble>> troubles(list.size());
+  parallel_for(list.size(), progress, [&](std::size_t k) {
+    Stock piece = finer(before, list[k].box, cell);
+    prover.piece(piece, list[k].moves, troubles[k]);
+  });
+  for (const std::vector<Trouble>& found : troubles)
+    proof.troubles.insert(proof.troubles.end(), found.begin(), found.end());
+  proof.seen_mm = cell;
+  proof.hidden_squares = static_cast<std::int64_t>(hidden.size());
 }
 
 }  // namespace
 
 StockProof prove_against_stock(const Program& program, const std::vector<Tool>& tools, Stock& stock,
                                const JudgeOptions& options, const Progress& progress) {
-  const Bodies bodies(tools, options.limit_mm, stock.cell_mm());
-  const std::vector<std::size_t> tool_of = tool_of_moves(program, tools);
-  std::vector<SweptMove> swept;
-  swept.reserve(program.moves.size());
-  for (std::size_t i = 0; i < program.moves.size(); ++i) {
-    const ProgramMove& move = program.moves[i];
-    const Use use = use_of(program, move, tools[tool_of[i]]);
-    const Vec3 up(0, 0, use == Use::rapid ? bodies.rapid_lift(tool_of[i]) : 0);
-    swept.push_back({move.from + up, move.to + up, static_cast<std::int32_t>(bodies.index(tool_of[i], use)),
-                     use != Use::rapid, program.arc_of(move)});
-  }
   StockProof proof;
-  CarveLog log;
-  const auto count = static_cast<double>(std::max<std::size_t>(swept.size(), 1));
-  for (std::size_t first = 0; first < swept.size();) {
-    std::size_t last = first;
-    const std::int32_t operation = program.moves[first].operation;
-    while (last < swept.size() && program.moves[last].operation == operation) ++last;
-    log.first_move = static_cast<std::int32_t>(first);
-    carve(stock, bodies.cutters(), std::span(swept).subspan(first, last - first), &log,
-          part_of(progress, static_cast<double>(first) / count, static_cast<double>(last) / count),
-          bodies.tested());
-    proof.removed.insert(proof.removed.end(), log.removed.begin(), log.removed.end());
-    add_troubles(program, tools, tool_of, bodies, log, options.limit_mm, proof.troubles);
-    if (options.after_operation) options.after_operation(operation, stock);
-    first = last;
-  }
-  proof.last_cut = std::move(log.last_cut);
-  if (proof.last_cut.empty()) proof.last_cut.assign(stock.heights().size(), -1);
+  proof.seen_mm = stock.cell_mm();
+  const Stock before = stock;
+  const std::vector<HiddenSquare> hidden =
+      StockProver(program, tools, options, stock.cell_mm()).whole(stock, proof, part_of(progress, 0, 0.9));
+  if (!hidden.empty())
+    prove_hidden(program, tools, before, hidden, options, proof, part_of(progress, 0.9, 1));
   return proof;
 }
 

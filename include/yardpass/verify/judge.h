@@ -72,15 +72,21 @@ struct Judgement {
   Stock stock;                                 ///< what is left
   std::vector<std::int32_t> last_cut;  ///< one a cell: the move that made its final height, -1 for none
   double seconds = 0;
+  /// Squares between cell centres in which material may have stood that no centre shows: there rapids and all
+  /// bodies of the tool were proved on finer cells. Material of the width `seen_mm` was seen.
+  std::int64_t hidden_squares = 0;
+  double seen_mm = 0;
   /// No finding but such as were accepted beforehand.
   [[nodiscard]] bool clean() const;
 };
 
 /// Judges every move of a program: cutter, neck, shank and holder against the true part and against keep_away
 /// (proof for all points of the move, not samples); rapids, shank and holder against the material as it is
-/// just before the move, and whether it stands above the flutes (at the cell centres of the stock). Knows
-/// nothing of how the program was planned. Runs on all cores; the result does not depend on their number.
-/// Throws Error if the program calls a tool that is not in the list, or if a tool of it cannot be completed.
+/// just before the move, and whether it stands above the flutes (at the cell centres of the stock, and on
+/// finer cells where material may have been left between them at the end of an operation, see
+/// hidden_between). Knows nothing of how the program was planned. Runs on all cores; the result does not
+/// depend on their number. Throws Error if the program calls a tool that is not in the list, or if a tool of
+/// it cannot be completed.
 [[nodiscard]] Judgement judge(const Program& program, const std::shared_ptr<const ContactPart>& part,
                               const std::vector<Tool>& tools, Stock stock, const JudgeOptions& options = {},
                               const Progress& progress = {});

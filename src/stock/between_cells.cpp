@@ -1,0 +1,146 @@
+#include "yardpass/stock/between_cells.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <limits>
+
+#include "geom/parallel_for.h"
+#include "yardpass/tool/segment_touch.h"
+
+namespace yardpass {
+
+namespace {
+
+/// How often a square is split into quarters: to an eighth of a cell.
+constexpr int kSplits = 3;
+
+class Squares {
+ public:
+  Squares(const Stock& stock, std::span<const Profile> cutters, std::span<const SweptMove> moves,
+          std::span<const std::int32_t> last_cut, std::int32_t from_move)
+      : stock_(stock),
+        cutters_(cutters),
+        moves_(moves),
+        last_cut_(last_cut),
+        from_move_(from_move),
+        threshold_(hidden_threshold(stock)) {}
+
+  void row(int row, std::vector<HiddenSquare>& hidden) const {
+    for (int column = -1; column < stock_.columns(); ++column) look_at(column, row, hidden);
+  }
+
+ private:
+  /// Of the four corners those that are centres.
+  struct Centres {
+    std::array<std::size_t, 4> cells;
+    std::size_t count = 0;
+  };
+  [[nodiscard]] Centres centres_of(int column, int row) const {
+    Centres result;
+    for (int j = std::max(row, 0); j <= std::min(row + 1, stock_.rows() - 1); ++j)
+      for (int i = std::max(column, 0); i <= std::min(column + 1, stock_.columns() - 1); ++i)
+        result.cells[result.count++] = stock_.index(i, j);
+    return result;
+  }
+  [[nodiscard]] std::array<Vec2, 4> corners_of(int column, int row) const {
+    const Vec2 low = plan(stock_.block().min()), high = plan(stock_.block().max());
+    const Vec2 a = stock_.centre(column, row).cwiseMax(low).cwiseMin(high),
+               b = stock_.centre(column + 1, row + 1).cwiseMax(low).cwiseMin(high);
+    return {a, Vec2(b.x(), a.y()), b, Vec2(a.x(), b.y())};
+  }
+
+  void look_at(int column, int row, std::vector<HiddenSquare>& hidden) const {
+    const Centres centres = centres_of(column, row);
+    double shown = -std::numeric_limits<double>::infinity();
+    bool changed = false;
+    for (std::size_t k = 0; k < centres.count; ++k) {
+      shown = std::max(shown, stock_.heights()[centres.cells[k]]);
+      changed |= last_cut_[centres.cells[k]] >= from_move_;
+    }
+    const double asked = shown + threshold_;
+    double top = stock_.block().max().z();
+    if (!changed || top <= asked) return;
+    std::array<std::int32_t, 4> cutting{};
+    std::size_t count = 0;
+    for (std::size_t k = 0; k < centres.count; ++k) {
+      const std::int32_t move = last_cut_[centres.cells[k]];
+      const auto end = cutting.begin() + static_cast<std::ptrdiff_t>(count);
+      if (move >= 0 && std::find(cutting.begin(), end, move) == end) cutting[count++] = move;
+    }
+    const auto moves = std::span<const std::int32_t>(cutting).first(count);
+    top = std::min(top, left_in(corners_of(column, row), moves, asked, kSplits));
+    if (top > asked) hidden.push_back({column, row, top});
+  }
+
+  /// The highest that all the moves together may leave in the square; where no move alone is sure to leave
+  /// no more than `asked`, its quarters are looked at.
+  [[nodiscard]] double left_in(const std::array<Vec2, 4>& corners, std::span<const std::int32_t> moves,
+                               double asked, int splits) const {
+    double left = std::numeric_limits<double>::infinity();
+    for (const std::int32_t move : moves) {
+      left = std::min(left, highest_left(moves_[static_cast<std::size_t>(move)], corners));
+      if (left <= asked) return left;
+    }
+    if (splits == 0 || moves.size() < 2) return left;
+    const Vec2 middle = 0.5 * (corners[0] + corners[2]);
+    double highest = -std::numeric_limits<double>::infinity();
+    for (const Vec2& corner : corners) {
+      const Vec2 low = corner.cwiseMin(middle), high = corner.cwiseMax(middle);
+      highest = std::max(highest, left_in({low, Vec2(high.x(), low.y()), high, Vec2(low.x(), high.y())},
+                                          moves, asked, splits - 1));
+    }
+    return std::min(left, highest);
+  }
+
+  /// The highest that the move leaves in the square.
+  [[nodiscard]] double highest_left(const SweptMove& move, const std::array<Vec2, 4>& corners) const {
+    const Profile& cutter = cutters_[static_cast<std::size_t>(move.cutter)];
+    Vec3 from = move.from, to = move.to;
+    // What an arc sweeps is not convex; the cutter standing at the nearest place of the arc is.
+    if (move.arc) from = to = nearest(*move.arc, 0.5 * (corners[0] + corners[2]));
+    double highest = -std::numeric_limits<double>::infinity();
+    for (const Vec2& corner : corners) highest = std::max(highest, swept_height(cutter, corner, from, to));
+    return highest;
+  }
+  static Vec3 nearest(const Arc& arc, const Vec2& place) {
+    constexpr int kPlaces = 64;
+    double low = 0, high = 1, best_share = 0;
+    for (int round = 0; round < 3; ++round) {
+      double best = std::numeric_limits<double>::infinity();
+      for (int k = 0; k <= kPlaces; ++k) {
+        const double share = low + (high - low) * k / kPlaces,
+                     far = (plan(arc.at(share)) - place).squaredNorm();
+        if (far < best) best = far, best_share = share;
+      }
+      const double step = (high - low) / kPlaces;
+      low = std::max(0.0, best_share - step), high = std::min(1.0, best_share + step);
+    }
+    return arc.at(best_share);
+  }
+
+  const Stock& stock_;
+  std::span<const Profile> cutters_;
+  std::span<const SweptMove> moves_;
+  std::span<const std::int32_t> last_cut_;
+  std::int32_t from_move_;
+  double threshold_;
+};
+
+}  // namespace
+
+double hidden_threshold(const Stock& stock) { return std::max(0.05, 0.25 * stock.cell_mm()); }
+
+std::vector<HiddenSquare> hidden_between(const Stock& stock, std::span<const Profile> cutters,
+                                         std::span<const SweptMove> moves,
+                                         std::span<const std::int32_t> last_cut, std::int32_t from_move) {
+  const Squares squares(stock, cutters, moves, last_cut, from_move);
+  std::vector<std::vector<HiddenSquare>> of_row(static_cast<std::size_t>(stock.rows()) + 1);
+  detail::parallel_for(of_row.size(),
+                       [&](std::size_t k) { squares.row(static_cast<int>(k) - 1, of_row[k]); });
+  std::vector<HiddenSquare> result;
+  for (const auto& row : of_row) result.insert(result.end(), row.begin(), row.end());
+  return result;
+}
+
+}  // namespace yardpass

@@ -1,0 +1,182 @@
+// Material thinner than a cell, between passes and at the edges of the block: nothing passes through it
+// unseen, and where none is nothing is seen.
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <numbers>
+
+#include "support/nasty.h"
+#include "support/rng.h"
+#include "verify/slot.h"
+#include "yardpass/stock/between_cells.h"
+
+namespace yardpass {
+namespace {
+
+using testing::has;
+
+constexpr double kHalf = 30, kFloor = -6, kRadius = 5;
+
+/// A block of 60 x 60 x 10 with its top at 0, cut down to -6 by passes of a flat of 10 at an angle, but for a
+/// rib of width `rib` beside the middle.
+struct Ribbed {
+  Ribbed(double degrees, double rib, double off, double cell)
+      : along(std::cos(degrees * std::numbers::pi / 180), std::sin(degrees * std::numbers::pi / 180)),
+        across(-along.y(), along.x()),
+        stock(Box3(Vec3(-kHalf, -kHalf, -10), Vec3(kHalf, kHalf, 0)), cell) {
+    text = "%\nG90 G21 G17 G94 G40 G49 G80 G54\n(operation 1: clear)\nT1 M6\nS5000 M3\n";
+    const double first = off - rib / 2 - kRadius, second = off + rib / 2 + kRadius;
+    std::vector<double> passes;
+    for (double at = first; at > -60; at -= 8) passes.push_back(at);
+    for (double at = second; at < 60; at += 8) passes.push_back(at);
+    bool started = false;
+    for (const double at : passes) {
+      line("G0", -60, at, started ? std::nan("") : 20.0, "");
+      started = true;
+      text += "G0 Z5\nG1 Z" + std::to_string(kFloor) + " F300\n";
+      line("G1", 60, at, std::nan(""), " F800");
+      text += "G0 Z20\n";
+    }
+    middle = off;
+    between = {first, second};
+  }
+  /// A move to places along and across the passes.
+  void line(const std::string& word, double u, double v, double z, const std::string& more) {
+    const Vec2 p = u * along + v * across;
+    char words[200];
+    std::snprintf(words, sizeof words, "%s X%.4f Y%.4f%s\n", word.c_str(), p.x(), p.y(), more.c_str());
+    text += words;
+    if (std::isfinite(z)) text += "G43 H" + std::to_string(called) + " Z" + std::to_string(z) + "\n";
+  }
+  void tool(int number) {
+    called = number;
+    text += "M5\n(operation " + std::to_string(number) + ": move)\nT" + std::to_string(number) +
+            " M6\nS5000 M3\n";
+  }
+  [[nodiscard]] Judgement judged() const {
+    Tool clear{.name = "flat10",
+               .number = 1,
+               .shape = Shape::flat,
+               .diameter_mm = 10,
+               .spindle_rpm = 5000,
+               .feed_mm_min = 800},
+        small{.name = "flat4",
+              .number = 2,
+              .shape = Shape::flat,
+              .diameter_mm = 4,
+              .spindle_rpm = 5000,
+              .feed_mm_min = 800};
+    Tool held = small;
+    held.name = "held", held.number = 3, held.stickout_mm = 3, held.holder = {{20, 16, 16}};
+    std::string all = text + "M5\nM30\n%\n";
+    const auto part =
+        make_contact_part(testing::box_mesh(Box3(Vec3(-kHalf, -kHalf, -10), Vec3(kHalf, kHalf, -9))));
+    return judge(read_program(all, "ribs.nc"), part, {completed(clear), completed(small), completed(held)},
+                 stock);
+  }
+  Vec2 along, across;
+  Stock stock;
+  std::string text;
+  double middle;
+  int called = 1;
+  std::pair<double, double> between;
+};
+
+std::string where(double degrees, double rib) {
+  return "rib " + std::to_string(rib) + " at " + std::to_string(degrees) + " degrees";
+}
+
+TEST(Ribs, BetweenPassesARapidThroughThemIsFound) {
+  testing::Rng rng(3);
+  for (const double degrees : {0.0, 17.0, 45.0, 90.0, 131.0})
+    for (const double rib : {0.05, 0.1, 0.3, 0.8, 1.3, 2.0}) {
+      Ribbed job(degrees, rib, rng.uniform(-2, 2), 1);
+      job.tool(2);
+      job.line("G0", 0, job.between.first, 20, "");
+      job.text += "G0 Z-3\n";
+      job.line("G0", 1, job.between.second, std::nan(""), "");
+      job.text += "G0 Z20\n";
+      const Judgement judgement = job.judged();
+      ASSERT_TRUE(has(judgement, FindingKind::rapid_through_stock)) << where(degrees, rib);
+      for (const Finding& finding : judgement.findings) {
+        EXPECT_EQ(finding.kind, FindingKind::rapid_through_stock) << where(degrees, rib);
+        EXPECT_NEAR(finding.depth_mm, 3, 0.01) << where(degrees, rib);
+        EXPECT_NEAR(plan(finding.at).dot(job.across), job.middle, rib / 2 + 0.05) << where(degrees, rib);
+      }
+    }
+}
+
+TEST(Ribs, BetweenPassesADescentOntoThemAndAHolderInThemAreFound) {
+  testing::Rng rng(4);
+  for (const double degrees : {0.0, 30.0, 77.0})
+    for (const double rib : {0.05, 0.4, 1.1}) {
+      Ribbed down(degrees, rib, rng.uniform(-2, 2), 1);
+      down.tool(2);
+      down.line("G0", 3, down.middle, 20, "");
+      down.text += "G0 Z-1\nG0 Z20\n";
+      EXPECT_TRUE(has(down.judged(), FindingKind::rapid_through_stock)) << where(degrees, rib);
+      Ribbed held(degrees, rib, rng.uniform(-2, 2), 1);
+      held.tool(3);
+      held.line("G0", 0, held.between.first, 20, "");
+      held.text += "G0 Z-4\nG1 Z-5 F100\n";
+      held.line("G1", 5, held.between.first, std::nan(""), " F800");
+      held.text += "G0 Z20\n";
+      EXPECT_TRUE(has(held.judged(), FindingKind::holder_into_stock)) << where(degrees, rib);
+    }
+}
+
+TEST(Ribs, WherePassesOverlapNothingIsSeen) {
+  for (const double degrees : {0.0, 17.0, 45.0, 131.0}) {
+    Ribbed job(degrees, -0.5, 0.3, 1);
+    job.tool(2);
+    job.line("G0", 0, job.between.first, 20, "");
+    job.text += "G0 Z-3\n";
+    job.line("G0", 1, job.between.second, std::nan(""), "");
+    job.text += "G0 Z20\n";
+    const Judgement judgement = job.judged();
+    EXPECT_TRUE(judgement.clean()) << degrees;
+    // Some at the edges, where a move that reaches no centre is not asked; they are looked at closely.
+    EXPECT_LT(judgement.hidden_squares, 20) << degrees;
+  }
+}
+
+TEST(Ribs, AtTheEdgeOfTheBlockTheyAreFound) {
+  for (const double rib : {0.05, 0.2, 0.45, 0.9})
+    for (const double side : {-1.0, 1.0})
+      for (const double cell : {1.0, 0.7}) {
+        Ribbed job(0, 0.1, side * (kHalf - rib - 0.05 - 2 * kRadius), cell);
+        // The passes beside the rib of that place: one more over it, and beyond it none.
+        job.text = "%\nG90 G21 G17 G94 G40 G49 G80 G54\n(operation 1: clear)\nT1 M6\nS5000 M3\n";
+        job.line("G0", -60, side * (kHalf - rib - kRadius), 20, "");
+        job.text += "G0 Z5\nG1 Z-6 F300\n";
+        job.line("G1", 60, side * (kHalf - rib - kRadius), std::nan(""), " F800");
+        job.text += "G0 Z20\n";
+        job.tool(2);
+        job.line("G0", 0, side * (kHalf + 5), 20, "");
+        job.text += "G0 Z-3\n";
+        job.line("G0", 0, side * (kHalf - rib - kRadius), std::nan(""), "");
+        job.text += "G0 Z20\n";
+        EXPECT_TRUE(has(job.judged(), FindingKind::rapid_through_stock)) << rib << " " << side << " " << cell;
+      }
+}
+
+TEST(HiddenBetween, TellsNoMoreThanTheRibAndItsHeight) {
+  Stock stock(Box3(Vec3(0, 0, -10), Vec3(40, 40, 0)), 1);
+  const Profile flat[] = {Profile::flat(10)};
+  // Two moves with 0.3 between them, along X.
+  const SweptMove moves[] = {{Vec3(-20, 15 - 0.05, -4), Vec3(60, 15 - 0.05, -4)},
+                             {Vec3(-20, 25.3 - 0.05, -6), Vec3(60, 25.3 - 0.05, -6)}};
+  CarveLog log;
+  carve(stock, flat, moves, &log);
+  const auto hidden = hidden_between(stock, flat, moves, log.last_cut);
+  // From edge to edge: 39 squares between centres and two strips.
+  ASSERT_EQ(hidden.size(), 41u);
+  for (const HiddenSquare& square : hidden) {
+    EXPECT_EQ(square.row, 19);
+    EXPECT_EQ(square.top_z, 0);
+  }
+  EXPECT_TRUE(hidden_between(stock, flat, moves, log.last_cut, 2).empty()) << "nothing cut since";
+}
+
+}  // namespace
+}  // namespace yardpass
