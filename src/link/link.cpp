@@ -5,6 +5,7 @@
 #include <numbers>
 
 #include "yardpass/contact/lift.h"
+#include "yardpass/stock/between_cells.h"
 
 namespace yardpass {
 
@@ -45,6 +46,7 @@ class Linker {
       }
     if (!path_.moves.empty()) retract();
     carve_pending();
+    note_hidden();
     return {std::move(path_), std::move(stock_)};
   }
 
@@ -209,8 +211,29 @@ class Linker {
   }
 
   void carve_pending() {
-    carve(stock_, std::span<const Profile>(&cutter_, 1), pending_);
+    log_.first_move = static_cast<std::int32_t>(carved_.size());
+    carve(stock_, std::span<const Profile>(&cutter_, 1), pending_, &log_);
+    carved_.insert(carved_.end(), pending_.begin(), pending_.end());
     pending_.clear();
+  }
+
+  /// What this operation may have left between the cell centres, for the approaches of those that follow.
+  /// Beside ground that it did not cut nobody knows which move cut that, so nothing is noted there: the
+  /// judge, who knows all moves, looks there too.
+  void note_hidden() {
+    if (log_.last_cut.empty()) return;
+    const std::span<const Profile> cutter(&cutter_, 1);
+    const auto cut_everywhere = [&](const HiddenSquare& square) {
+      for (int row = std::max(square.row, 0); row <= std::min(square.row + 1, stock_.rows() - 1); ++row)
+        for (int column = std::max(square.column, 0);
+             column <= std::min(square.column + 1, stock_.columns() - 1); ++column)
+          if (log_.last_cut[stock_.index(column, row)] < 0) return false;
+      return true;
+    };
+    std::vector<HiddenSquare> hidden = still_hidden(stock_.hidden(), stock_, cutter, carved_);
+    for (const HiddenSquare& square : hidden_between(stock_, cutter, carved_, log_.last_cut))
+      if (cut_everywhere(square)) hidden.push_back(square);
+    stock_.set_hidden(std::move(hidden));
   }
 
   const ToolSurface& surface_;
@@ -223,7 +246,8 @@ class Linker {
   Toolpath path_;
   Vec3 at_ = Vec3::Zero();
   bool started_ = false;
-  std::vector<SweptMove> pending_;
+  std::vector<SweptMove> pending_, carved_;
+  CarveLog log_;
 };
 
 void check(const LinkOptions& options, const ToolSurface& surface, const Stock& before) {

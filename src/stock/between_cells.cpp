@@ -4,6 +4,7 @@
 #include <array>
 #include <cmath>
 #include <limits>
+#include <map>
 
 #include "geom/parallel_for.h"
 #include "yardpass/tool/segment_touch.h"
@@ -11,6 +12,28 @@
 namespace yardpass {
 
 namespace {
+
+std::array<Vec2, 4> corners_of(const Box2& box) {
+  const Vec2 low = box.min(), high = box.max();
+  return {low, Vec2(high.x(), low.y()), high, Vec2(low.x(), high.y())};
+}
+
+/// The highest of what a straight move leaves at the corners, and so anywhere between them.
+double highest_at(const std::array<Vec2, 4>& corners, const Profile& cutter, const Vec3& from,
+                  const Vec3& to) {
+  double highest = -std::numeric_limits<double>::infinity();
+  for (const Vec2& corner : corners) highest = std::max(highest, swept_height(cutter, corner, from, to));
+  return highest;
+}
+
+/// The highest centre of a square.
+double highest_centre(const Stock& stock, const HiddenSquare& square) {
+  double highest = -std::numeric_limits<double>::infinity();
+  for (int j = std::max(square.row, 0); j <= std::min(square.row + 1, stock.rows() - 1); ++j)
+    for (int i = std::max(square.column, 0); i <= std::min(square.column + 1, stock.columns() - 1); ++i)
+      highest = std::max(highest, stock.height(i, j));
+  return highest;
+}
 
 /// How often a square is split into quarters: to an eighth of a cell.
 constexpr int kSplits = 3;
@@ -43,13 +66,6 @@ class Squares {
         result.cells[result.count++] = stock_.index(i, j);
     return result;
   }
-  [[nodiscard]] std::array<Vec2, 4> corners_of(int column, int row) const {
-    const Vec2 low = plan(stock_.block().min()), high = plan(stock_.block().max());
-    const Vec2 a = stock_.centre(column, row).cwiseMax(low).cwiseMin(high),
-               b = stock_.centre(column + 1, row + 1).cwiseMax(low).cwiseMin(high);
-    return {a, Vec2(b.x(), a.y()), b, Vec2(a.x(), b.y())};
-  }
-
   void look_at(int column, int row, std::vector<HiddenSquare>& hidden) const {
     const Centres centres = centres_of(column, row);
     double shown = -std::numeric_limits<double>::infinity();
@@ -69,7 +85,7 @@ class Squares {
       if (move >= 0 && std::find(cutting.begin(), end, move) == end) cutting[count++] = move;
     }
     const auto moves = std::span<const std::int32_t>(cutting).first(count);
-    top = std::min(top, left_in(corners_of(column, row), moves, asked, kSplits));
+    top = std::min(top, left_in(corners_of(stock_.box_of({column, row, 0})), moves, asked, kSplits));
     if (top > asked) hidden.push_back({column, row, top});
   }
 
@@ -86,9 +102,8 @@ class Squares {
     const Vec2 middle = 0.5 * (corners[0] + corners[2]);
     double highest = -std::numeric_limits<double>::infinity();
     for (const Vec2& corner : corners) {
-      const Vec2 low = corner.cwiseMin(middle), high = corner.cwiseMax(middle);
-      highest = std::max(highest, left_in({low, Vec2(high.x(), low.y()), high, Vec2(low.x(), high.y())},
-                                          moves, asked, splits - 1));
+      const Box2 quarter(corner.cwiseMin(middle), corner.cwiseMax(middle));
+      highest = std::max(highest, left_in(corners_of(quarter), moves, asked, splits - 1));
     }
     return std::min(left, highest);
   }
@@ -99,9 +114,7 @@ class Squares {
     Vec3 from = move.from, to = move.to;
     // What an arc sweeps is not convex; the cutter standing at the nearest place of the arc is.
     if (move.arc) from = to = nearest(*move.arc, 0.5 * (corners[0] + corners[2]));
-    double highest = -std::numeric_limits<double>::infinity();
-    for (const Vec2& corner : corners) highest = std::max(highest, swept_height(cutter, corner, from, to));
-    return highest;
+    return highest_at(corners, cutter, from, to);
   }
   static Vec3 nearest(const Arc& arc, const Vec2& place) {
     constexpr int kPlaces = 64;
@@ -140,6 +153,40 @@ std::vector<HiddenSquare> hidden_between(const Stock& stock, std::span<const Pro
                        [&](std::size_t k) { squares.row(static_cast<int>(k) - 1, of_row[k]); });
   std::vector<HiddenSquare> result;
   for (const auto& row : of_row) result.insert(result.end(), row.begin(), row.end());
+  return result;
+}
+
+std::vector<HiddenSquare> still_hidden(const std::vector<HiddenSquare>& hidden, const Stock& stock,
+                                       std::span<const Profile> cutters, std::span<const SweptMove> moves) {
+  constexpr int kSide = 32;  // cells a bucket
+  std::map<std::pair<int, int>, std::vector<std::size_t>> buckets;
+  std::vector<HiddenSquare> result = hidden;
+  for (std::size_t k = 0; k < hidden.size(); ++k)
+    buckets[{(hidden[k].row + 1) / kSide, (hidden[k].column + 1) / kSide}].push_back(k);
+  const double side = kSide * stock.cell_mm();
+  const auto bucket_of = [&](double place, double first, int cells) {
+    return static_cast<int>(std::clamp((place - first) / side, 0.0, static_cast<double>(cells / kSide + 1)));
+  };
+  const Vec2 first = plan(stock.block().min());
+  for (const SweptMove& move : moves) {
+    if (move.arc || !move.cuts || buckets.empty()) continue;
+    const Profile& cutter = cutters[static_cast<std::size_t>(move.cutter)];
+    const double reach = cutter.radius() + 2 * stock.cell_mm();
+    const Vec2 low = plan(move.from).cwiseMin(plan(move.to)).array() - reach,
+               high = plan(move.from).cwiseMax(plan(move.to)).array() + reach;
+    const int from = bucket_of(low.x(), first.x(), stock.columns()),
+              to = bucket_of(high.x(), first.x(), stock.columns());
+    for (int j = bucket_of(low.y(), first.y(), stock.rows());
+         j <= bucket_of(high.y(), first.y(), stock.rows()); ++j)
+      for (auto at = buckets.lower_bound({j, from}); at != buckets.end() && at->first <= std::pair(j, to);
+           ++at)
+        for (const std::size_t k : at->second)
+          result[k].top_z = std::min(
+              result[k].top_z, highest_at(corners_of(stock.box_of(result[k])), cutter, move.from, move.to));
+  }
+  std::erase_if(result, [&](const HiddenSquare& square) {
+    return square.top_z <= highest_centre(stock, square) + hidden_threshold(stock);
+  });
   return result;
 }
 

@@ -51,7 +51,16 @@ double Stock::free_height(const Profile& cutter, const Vec2& place) const {
       if (far <= radius) highest = std::max(highest, height(column, row) - cutter.height(far));
     }
   }
+  for (const HiddenSquare& square : hidden_) {
+    const double near = box_of(square).exteriorDistance(place);
+    if (near <= radius) highest = std::max(highest, square.top_z - cutter.height(near));
+  }
   return highest;
+}
+
+Box2 Stock::box_of(const HiddenSquare& square) const {
+  return Box2(centre(square.column, square.row), centre(square.column + 1, square.row + 1))
+      .intersection(Box2(plan(block_.min()), plan(block_.max())));
 }
 
 }  // namespace yardpass

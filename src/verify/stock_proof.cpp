@@ -214,12 +214,6 @@ constexpr int kPatchSide = 16;
 constexpr int kMostSplits = 24;
 constexpr double kMostFineCells = 2e7;
 
-Box2 box_of(const Stock& stock, const HiddenSquare& square) {
-  const Box2 block(plan(stock.block().min()), plan(stock.block().max()));
-  return Box2(stock.centre(square.column, square.row), stock.centre(square.column + 1, square.row + 1))
-      .intersection(block);
-}
-
 /// A piece of the stock in finer cells, as high as the cell each of them lies in.
 Stock finer(const Stock& stock, const Box2& box, double cell) {
   Stock result(Box3(with_z(box.min(), stock.block().min().z()), with_z(box.max(), stock.block().max().z())),
@@ -241,7 +235,7 @@ void prove_hidden(const Program& program, const std::vector<Tool>& tools, const 
                   const Progress& progress) {
   std::map<std::pair<int, int>, Box2> patches;
   for (const HiddenSquare& square : hidden)
-    patches[{(square.row + 1) / kPatchSide, (square.column + 1) / kPatchSide}].extend(box_of(before, square));
+    patches[{(square.row + 1) / kPatchSide, (square.column + 1) / kPatchSide}].extend(before.box_of(square));
   struct Patch {
     Box2 box;
     std::vector<std::size_t> moves = {};

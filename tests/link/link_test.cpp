@@ -98,6 +98,34 @@ TEST_F(LinkBowl, RapidTurnsIntoFeedAboveTheMaterialAsItThenIs) {
   EXPECT_NEAR(landed[2], 1, 0.1);
 }
 
+// Ribs that two passes of an operation leave standing between cell centres stop the rapids of the next one.
+TEST_F(LinkBowl, RapidsStopAboveRibsThinnerThanACell) {
+  const auto floor = make_contact_part(
+      testing::sheet(Box2(Vec2(-40, -40), Vec2(40, 40)), 1, 1, [](double, double) { return -10.0; }));
+  const ToolSurface wide(floor, testing::flat_tool(10)), narrow(floor, ball_);
+  options_.plane_z = 20, options_.link_distance_mm = 0;
+  Stock stock(Box3(Vec3(-40, -40, -12), Vec3(40, 40, 0)), 1);
+  // From outside the block, so that all of it but a rib of 0.3 is cut down to -8.
+  const CutPlan passes =
+      plan_of({{{{-50, -5.25, -8}, {50, -5.25, -8}}}, {{{-50, 5.05, -8}, {50, 5.05, -8}}}});
+  stock = link_cuts(passes, wide, std::move(stock), options_).stock;
+  ASSERT_FALSE(stock.hidden().empty());
+  for (const HiddenSquare& square : stock.hidden()) {
+    EXPECT_NEAR(stock.box_of(square).center().y(), -0.1, 0.61);
+    EXPECT_EQ(square.top_z, 0);
+  }
+  const auto landed = [&](double y) {
+    const Toolpath path = link_cuts(plan_of({{{{-10, y, -7}, {10, y, -7}}}}), narrow, stock, options_).path;
+    return path.moves.front().to.z();
+  };
+  EXPECT_NEAR(landed(-0.1), 1.5, 0.5) << "on the rib";
+  EXPECT_LT(landed(-6), -5) << "beside it";
+  // Once it is cut away it stops nothing.
+  stock = link_cuts(plan_of({{{{-50, -0.1, -8}, {50, -0.1, -8}}}}), wide, std::move(stock), options_).stock;
+  EXPECT_TRUE(stock.hidden().empty());
+  EXPECT_LT(landed(-0.1), -5);
+}
+
 TEST_F(LinkBowl, RefusesALowClearancePlane) {
   const ToolSurface surface(part_, ball_);
   options_.plane_z = 2;

@@ -6,21 +6,9 @@
 /// one move and four formulas, without any finer cells.
 #pragma once
 
-#include <cstdint>
-#include <span>
-#include <vector>
-
 #include "yardpass/stock/stock.h"
 
 namespace yardpass {
-
-/// The square between four neighbouring centres, of which (column, row) is the one at low X and low Y; -1 and
-/// the last ones: the strips between the outermost centres and the edge of the block.
-struct HiddenSquare {
-  int column, row;
-  double top_z;  ///< nothing in it stands higher
-  bool operator==(const HiddenSquare&) const = default;
-};
 
 /// Material that stands higher than the centres around a square show, but by no more than this, is not told:
 /// the cusps between passes [mm].
@@ -35,5 +23,11 @@ struct HiddenSquare {
                                                        std::span<const SweptMove> moves,
                                                        std::span<const std::int32_t> last_cut,
                                                        std::int32_t from_move = 0);
+
+/// The squares of `hidden` that still hide something after more moves (of `stock` as it then is), each as
+/// high as one move alone leaves it. Moves along arcs are passed over.
+[[nodiscard]] std::vector<HiddenSquare> still_hidden(const std::vector<HiddenSquare>& hidden,
+                                                     const Stock& stock, std::span<const Profile> cutters,
+                                                     std::span<const SweptMove> moves);
 
 }  // namespace yardpass

@@ -1,7 +1,10 @@
 /// The material: a height map that moves of cutters carve.
 #pragma once
 
+#include <cstdint>
 #include <span>
+#include <utility>
+#include <vector>
 
 #include "yardpass/geom/arc.h"
 #include "yardpass/geom/error.h"
@@ -9,6 +12,14 @@
 #include "yardpass/tool/profile.h"
 
 namespace yardpass {
+
+/// The square between four neighbouring centres, of which (column, row) is the one at low X and low Y; -1 and
+/// the last ones: the strips between the outermost centres and the edge of the block.
+struct HiddenSquare {
+  int column, row;
+  double top_z;  ///< nothing in it stands higher
+  bool operator==(const HiddenSquare&) const = default;
+};
 
 /// Square cells over a rectangle; each holds the height of the material at its centre. Material reaches from
 /// there down to bottom_z, so what lies below an overhang is not seen. (A stock that sees it, with material
@@ -40,9 +51,16 @@ class Stock {
   [[nodiscard]] double volume_mm3() const;
   [[nodiscard]] std::size_t memory_bytes() const { return heights_.size() * sizeof(double); }
 
-  /// The least tip Z at which the cutter, standing at `place`, is free of the material at all cell centres;
-  /// minus infinity where there is none. Material between the centres may reach higher by what its slope
-  /// gains over half a cell.
+  /// Where material may stand between the centres, as far as somebody has looked (hidden_between); a note
+  /// kept beside the heights, which carving does not change.
+  [[nodiscard]] const std::vector<HiddenSquare>& hidden() const { return hidden_; }
+  void set_hidden(std::vector<HiddenSquare> hidden) { hidden_ = std::move(hidden); }
+  /// In plan, within the block.
+  [[nodiscard]] Box2 box_of(const HiddenSquare& square) const;
+
+  /// The least tip Z at which the cutter, standing at `place`, is free of the material at all cell centres
+  /// and of all that may be hidden between them; minus infinity where there is none. Elsewhere material
+  /// between the centres may reach higher by what its slope gains over half a cell.
   [[nodiscard]] double free_height(const Profile& cutter, const Vec2& place) const;
 
   /// Columns and rows whose centres lie within [low, high]; the ranges are [first, last), clipped to the
@@ -58,6 +76,7 @@ class Stock {
   double cell_;
   int columns_, rows_;
   std::vector<double> heights_;
+  std::vector<HiddenSquare> hidden_;
 };
 
 /// A move of a tip, straight or along an arc.
