@@ -145,6 +145,7 @@ class Linker {
       go(start, MoveKind::link);
       return true;
     }
+    if (crosses_keep_out(at_, start)) return false;
     const Vec2 ends[] = {plan(at_), plan(start)};
     const auto lines = lift(surface_, ends, {.tolerance_mm = options_.tolerance_mm});
     if (lines.size() != 1) return false;
@@ -162,7 +163,14 @@ class Linker {
   }
 
   [[nodiscard]] bool is_free(const Vec3& a, const Vec3& b) const {
-    return surface_.clearance(a, b, 0.0).room >= 0;
+    return !crosses_keep_out(a, b) && surface_.clearance(a, b, 0.0).room >= 0;
+  }
+  [[nodiscard]] bool crosses_keep_out(const Vec3& a, const Vec3& b) const {
+    if (options_.keep_out.empty()) return false;
+    if (plan(a) == plan(b)) return options_.keep_out.contains(plan(a));
+    const auto crossed = inside(options_.keep_out, plan(a), plan(b));
+    return std::any_of(crossed.begin(), crossed.end(),
+                       [](const Interval& piece) { return piece.to > piece.from; });
   }
 
   [[nodiscard]] double free_height(const Vec2& place) const {

@@ -42,6 +42,9 @@ JudgeOptions judge_options(const JobSetup& setup, const std::vector<Settled>& op
   options.machine = setup.job.machine.motion;
   options.keep_away = judged_keep_away(setup, operations);
   for (const Settled& settled : operations)
+    if (Region area = settled.kept_out(); !area.empty())
+      options.keep_out.push_back({settled.number, std::move(area)});
+  for (const Settled& settled : operations)
     if (settled.values.intended_depth_mm > 0)
       options.intended.push_back({settled.number, settled.values.intended_depth_mm, settled.place()});
   return options;

@@ -26,7 +26,9 @@ PlannedOperation plan_operation(const Settled& settled, const detail::GuidedPart
   planned.notes = std::move(bounded.plan.notes);
   if (bounded.plan.empty())
     planned.notes.push_back({"nothing", "nothing to cut: the tool reaches no place inside the boundary"});
-  LinkedCuts linked = link_cuts(bounded.plan, surface, std::move(stock), settled.values.links,
+  LinkOptions links = settled.values.links;
+  links.keep_out = settled.kept_out();
+  LinkedCuts linked = link_cuts(bounded.plan, surface, std::move(stock), links,
                                 detail::stage(progress, "link " + settled.name));
   stock = std::move(linked.stock);
   planned.path = std::move(linked.path);

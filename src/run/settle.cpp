@@ -136,6 +136,24 @@ Region Settled::place() const {
   return offset(works_in, reach);
 }
 
+Region Settled::kept_out() const {
+  Region areas = values.limits.keep_out.area;
+  if (drawn)
+    for (const Region& piece : pieces(values.limits.keep_inside.area)) {
+      Region holes{{piece.loops.begin() + 1, piece.loops.end()}};
+      for (Polyline2& hole : holes.loops) std::reverse(hole.begin(), hole.end());
+      areas = unite(areas, holes);
+    }
+  if (areas.empty()) return areas;
+  // Another piece may lie inside a hole.
+  if (drawn) areas = subtract(areas, subtract(values.limits.keep_inside.area, values.limits.keep_out.area));
+  const double radius = profile_of(tool).radius();
+  if (values.limits.rule.by == LimitBy::cutter) areas = offset(areas, radius);
+  constexpr double kOnTheBoundary = 0.01;
+  return subtract(areas, offset(centre_area(works_in, radius, values.limits.rule, values.limits.exceptions),
+                                kOnTheBoundary));
+}
+
 std::vector<Settled> settle(const JobSetup& setup) {
   std::vector<Settled> all;
   const detail::OnThisPart part(setup);

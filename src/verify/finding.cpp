@@ -10,7 +10,7 @@ struct Names {
   FindingKind kind;
   const char *id, *words;
 };
-constexpr std::array<Names, 13> kNames{{
+constexpr std::array<Names, 14> kNames{{
     {FindingKind::gouge, "gouge", "gouge"},
     {FindingKind::rapid_into_part, "rapid-into-part", "rapid into the part"},
     {FindingKind::rapid_through_stock, "rapid-through-stock", "rapid through stock"},
@@ -20,6 +20,7 @@ constexpr std::array<Names, 13> kNames{{
     {FindingKind::holder_into_stock, "holder-into-stock", "holder into stock"},
     {FindingKind::deeper_than_flutes, "deeper-than-flutes", "cut deeper than the flutes"},
     {FindingKind::too_near, "too-near", "too near what is kept away from"},
+    {FindingKind::in_keep_out, "in-keep-out", "at feed over an area that is kept out of"},
     {FindingKind::outside_travel, "outside-travel", "outside the machine's travel"},
     {FindingKind::plunge_too_steep, "plunge-too-steep", "steeper into material than the tool takes"},
     {FindingKind::plunge_too_fast, "plunge-too-fast", "faster down into material than the plunge feed"},

@@ -66,6 +66,10 @@ class PartProver {
       for (const Tool& tool : tools) keep_away_.back().assemblies.emplace_back(keep_away.part, tool);
     }
     for (const ProgramOperation& operation : program.operations) {
+      keep_out_.emplace_back();
+      for (const JudgedKeepOut& keep_out : options.keep_out)
+        if (keep_out.operation == operation.number && !keep_out.axis_area.empty())
+          keep_out_.back().push_back({&keep_out.axis_area, keep_out.axis_area.box()});
       const IntendedCut* found = nullptr;
       for (const IntendedCut& cut : options.intended)
         if (cut.operation == operation.number) found = &cut;
@@ -114,6 +118,7 @@ class PartProver {
     if (holder > 0) proof.troubles.push_back({FindingKind::holder_into_part, i, holder, move.to});
     for (const KeepAwayProof& keep_away : keep_away_) prove_keep_away(i, way, keep_away, proof);
     prove_travel(i, way, proof);
+    if (!move.rapid()) prove_keep_out(i, way, proof);
   }
 
   void prove_cutter(std::size_t i, const Way& way, const TipSurface& surface, PartProof& proof) const {
@@ -161,6 +166,40 @@ class PartProver {
       proof.troubles.push_back({FindingKind::too_near, i, missing, move.to, proof_of.keep_away->name});
   }
 
+  void prove_keep_out(std::size_t i, const Way& way, PartProof& proof) const {
+    for (const auto& [area, box] : keep_out_[static_cast<std::size_t>(program_.moves[i].operation)])
+      for (std::size_t k = 0; k + 1 < way.points().size(); ++k) {
+        const Vec3 &a = way.points()[k], &b = way.points()[k + 1];
+        Box2 of_move(plan(a).cwiseMin(plan(b)), plan(a).cwiseMax(plan(b)));
+        if (!of_move.intersects(box)) continue;
+        const auto [depth, at] = deepest_inside(*area, a, b);
+        if (depth > options_.limit_mm) {
+          proof.troubles.push_back({FindingKind::in_keep_out, i, depth, at});
+          return;
+        }
+      }
+  }
+  /// How far from the area's rim a way inside it comes, by some places on it.
+  static std::pair<double, Vec3> deepest_inside(const Region& area, const Vec3& a, const Vec3& b) {
+    std::pair<double, Vec3> deepest{0, a};
+    const auto look = [&](double share) {
+      const Vec3 at = a + share * (b - a);
+      double near = std::numeric_limits<double>::infinity();
+      for (const Polyline2& loop : area.loops)
+        for (std::size_t k = 0; k < loop.size(); ++k)
+          near = std::min(near, distance_to_segment(plan(at), loop[k], loop[(k + 1) % loop.size()]));
+      if (near > deepest.first) deepest = {near, at};
+    };
+    if (plan(a) == plan(b)) {
+      if (area.contains(plan(a))) look(0);
+      return deepest;
+    }
+    constexpr int kPlaces = 8;
+    for (const Interval& piece : inside(area, plan(a), plan(b)))
+      for (int k = 0; k <= kPlaces; ++k) look(piece.from + (piece.to - piece.from) * k / kPlaces);
+    return deepest;
+  }
+
   void prove_travel(std::size_t i, const Way& way, PartProof& proof) const {
     if (!options_.travel) return;
     double farthest = 1e-9;
@@ -177,7 +216,8 @@ class PartProver {
   std::vector<std::size_t> tool_of_;
   std::vector<AssemblySurface> assemblies_;
   std::vector<KeepAwayProof> keep_away_;
-  std::vector<const IntendedCut*> intended_;  // of each operation; null for none
+  std::vector<std::vector<std::pair<const Region*, Box2>>> keep_out_;  // of each operation
+  std::vector<const IntendedCut*> intended_;                           // of each operation; null for none
 };
 
 }  // namespace

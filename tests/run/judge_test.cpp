@@ -72,6 +72,38 @@ TEST_F(JudgeJob, AClampIsMetByToolsOfAllOperations) {
   EXPECT_TRUE(guarded.judged.judgement.clean()) << "planned around it";
 }
 
+// A clamp drawn as an area: passes stop at it, and no link at feed leads over it, whatever the rule of limit.
+TEST_F(JudgeJob, NoFeedMoveLeadsOverWhatIsKeptOut) {
+  const Region clamp = rectangle(Box2(Vec2(-3, -4), Vec2(5, 4)));
+  const std::string drawn = "[[-3, -4], [5, -4], [5, 4], [-3, 4]]",
+                    outer = "[[-18, -13], [18, -13], [18, 13], [-18, 13]]";
+  for (const std::string& area :
+       {"keep_out = " + drawn + "\n", "keep_inside = [" + outer + ", " + drawn + "]\n"})
+    for (const std::string limit : {"axis", "cutter", "contact"}) {
+      const RunResult run = run_job(job("", area + "limit = \"" + limit + "\"\nlink_distance = 40\n"));
+      EXPECT_TRUE(run.judged.judgement.clean()) << area << limit;
+      const double reach = limit == "cutter" ? 2.9 : limit == "contact" ? -3.1 : -0.1;
+      const Region axis = offset(clamp, reach);
+      for (const ProgramMove& move : run.judged.program.moves)
+        if (!move.rapid() && !axis.empty())
+          for (int k = 0; k <= 20; ++k)
+            ASSERT_FALSE(axis.contains(plan(move.from + (move.to - move.from) * k / 20.0)))
+                << area << limit << " line " << move.line;
+      EXPECT_GT(run.planned[0].lengths.retracts, 1) << "it goes over the clamp at the clearance plane";
+    }
+  // The program of a job that knows of no clamp, held against one that does.
+  const RunResult across = run_job(job(""));
+  for (const std::string& area :
+       {"keep_out = " + drawn + "\n", "keep_inside = [" + outer + ", " + drawn + "]\n"}) {
+    const Judgement judgement =
+        judged(across.judged.program, load_setup(job("", area + "limit = \"axis\"\n"))).judgement;
+    ASSERT_FALSE(judgement.clean()) << area;
+    EXPECT_EQ(judgement.findings[0].kind, FindingKind::in_keep_out);
+    EXPECT_NEAR(judgement.findings[0].depth_mm, 4, 0.6) << "half the width of the clamp";
+    EXPECT_TRUE(clamp.contains(plan(judgement.findings[0].at)));
+  }
+}
+
 TEST_F(JudgeJob, TravelAndAcceptedFindings) {
   const std::string travel = "[machine]\ntravel = [[-100, -100, -50], [19, 100, 200]]\n";
   const RunResult out = run_job(job(travel));

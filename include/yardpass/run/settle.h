@@ -25,6 +25,9 @@ struct Settled {
   [[nodiscard]] Bounds bounds() const;
   /// Where the tip may be: for what is stated of this operation. Empty: anywhere.
   [[nodiscard]] Region place() const;
+  /// Where the tool's axis must not be at feed: what it keeps out of, and the holes of what it keeps inside,
+  /// by its rule at the boundary.
+  [[nodiscard]] Region kept_out() const;
 };
 
 /// The active operations of the job, in its order. Throws Error with every mistake of all of them at once:

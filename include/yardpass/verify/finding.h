@@ -9,6 +9,7 @@
 
 namespace yardpass {
 
+/// In the order of their danger.
 enum class FindingKind {
   gouge,  ///< a feed move cuts into the part, deeper than its operation states
   rapid_into_part,
@@ -19,6 +20,7 @@ enum class FindingKind {
   holder_into_stock,
   deeper_than_flutes,  ///< material stands above the flutes of a cutting move
   too_near,            ///< any part of the tool is nearer to what is kept away from than its clearance
+  in_keep_out,         ///< at feed over an area that the operation keeps out of
   outside_travel,      ///< the tip leaves the machine's travel
   plunge_too_steep,    ///< down into material, steeper than the tool can be entered
   plunge_too_fast,     ///< straight down into material, faster than the tool's plunge feed
@@ -32,17 +34,18 @@ enum class FindingKind {
 /// Whether such a finding can be accepted beforehand.
 [[nodiscard]] bool can_be_accepted(FindingKind kind);
 
-/// Consecutive moves of one operation with the same trouble are one finding.
+/// All moves of one operation with the same trouble are one finding.
 struct Finding {
   FindingKind kind = FindingKind::gouge;
   std::int32_t operation = -1;  ///< index into Program::operations
   std::int32_t line = 0;        ///< the first move's line
   std::int32_t worst_line = 0;  ///< the line of the greatest depth
-  std::int32_t moves = 1;       ///< how many moves are taken together
+  std::int32_t moves = 1;       ///< how many have it
   Vec3 at =
       Vec3::Zero();  ///< place of the greatest depth: tip position for the part, place in the stock for stock
   /// Into the part: in space, see `room_around`. Into stock: in Z. Guards: what is missing to their
-  /// clearance. Travel: how far outside. Plunges: how much material stands under the tool's axis.
+  /// clearance. Travel: how far outside. Areas kept out of: how far inside. Plunges: how much material stands
+  /// under the tool's axis.
   double depth_mm = 0;
   std::string keep_away = {};         ///< which one
   std::string accepted_because = {};  ///< the reason given, if it was accepted beforehand

@@ -51,6 +51,13 @@ struct IntendedCut {
   Region place = {};  ///< empty: anywhere
 };
 
+/// Where the tool's axis must not be at feed in an operation: what it keeps out of, and the holes of what it
+/// keeps inside, by its rule at the boundary. Rapids are free to pass above.
+struct JudgedKeepOut {
+  std::int32_t operation = 0;  ///< by number
+  Region axis_area;
+};
+
 struct JudgeOptions {
   double limit_mm = 0.001;     ///< what enters part or stock by less, in space, is no finding
   double room_up_to_mm = 2;    ///< clearances are measured up to this
@@ -60,6 +67,7 @@ struct JudgeOptions {
   std::optional<Box3> travel = {};  ///< of the tip, in program coordinates
   std::vector<JudgedKeepAway> keep_away = {};
   std::vector<IntendedCut> intended = {};
+  std::vector<JudgedKeepOut> keep_out = {};
   std::vector<AcceptedFinding> accepted = {};
   std::int32_t up_to_line = std::numeric_limits<std::int32_t>::max();  ///< moves of later lines are left out
   /// Called with the stock as each operation (index into Program::operations) leaves it, in their order.
@@ -67,7 +75,7 @@ struct JudgeOptions {
 };
 
 struct Judgement {
-  std::vector<Finding> findings;               ///< in the order of the program
+  std::vector<Finding> findings;  ///< the most dangerous kinds first, then in the order of the program
   std::vector<OperationJudgement> operations;  ///< one per Program::operations
   Stock stock;                                 ///< what is left
   std::vector<std::int32_t> last_cut;  ///< one a cell: the move that made its final height, -1 for none
