@@ -138,6 +138,8 @@ void print_report(const Report& report, bool quiet) {
   for (const Finding* finding : shown) fmt::print("finding: {}\n", finding_words(report, *finding));
   if (findings.size() > shown.size())
     fmt::print("these are the worst; {} more findings are in report.json\n", findings.size() - shown.size());
+  for (const Note& note : report.judged.disagreements)
+    fmt::print("disagreement: {}\n", one_line(report.telling.words(note)));
   for (const std::string& words : report.not_judged) fmt::print("not judged: {}\n", words);
   fmt::print("verdict: {}{}\n", report.clean() ? "" : "findings: ", verdict_words(report));
 }

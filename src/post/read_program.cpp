@@ -107,6 +107,8 @@ class Reader {
         std::size_t from = i + 1;
         while (from < line.size() && (line[from] == ' ' || line[from] == '\t')) ++from;
         if (from < line.size() && line[from] == '+') ++from;
+        if (from > i + 1 && line[from - 1] == '+' && from < line.size() && line[from] == '-')
+          fail(std::string("the word ") + letter + " has two signs");
         double value = 0;
         const auto [end, code] =
             std::from_chars(line.data() + from, line.data() + line.size(), value, std::chars_format::fixed);
@@ -120,6 +122,8 @@ class Reader {
   }
 
   void block(const Block& block) {
+    if (block.percent && begun_ && !ended_)
+      fail("an end mark (%) in mid-program: controls stop reading there");
     if (block.percent && block.words.empty()) return;
     for (const std::string& comment : block.comments)
       if (const auto operation = detail::operation_of(comment)) {
@@ -128,6 +132,7 @@ class Reader {
       }
     if (block.words.empty()) return;
     if (ended_) fail("words after the end of the program");
+    begun_ = true;
     std::array<std::optional<double>, 26> single;
     std::vector<int> g, m;
     // G and M words first: what they mean is the better message when other words only belong to them.
@@ -255,6 +260,17 @@ class Reader {
           units_ = true;
           break;
         }
+        case 54:
+        case 55:
+        case 56:
+        case 57:
+        case 58:
+        case 59:
+          if (!program_.moves.empty() && code != program_.work_offset)
+            fail("the work offset changes in mid-program (G" + std::to_string(program_.work_offset) +
+                 " to G" + std::to_string(code) + "): where the part then is is not known");
+          program_.work_offset = code;
+          break;
         case 90:
           absolute_ = true;
           break;
@@ -282,6 +298,9 @@ class Reader {
     if (!absolute_) fail("a move before absolute coordinates are said (G90)");
     if (tool_ < 0) fail("a move before a tool is in the spindle (T M6)");
     if (z && compensation_ < 0) fail("a move in Z without length compensation (G43 H)");
+    if (at_[2] && compensation_ < 0)
+      fail("a move after the length compensation was taken off (G49): where the tip is then is not known");
+    if (motion_ > 0 && spindle_on_ && !(speed_ > 0)) fail("a cutting move at spindle speed S0");
     if (motion_ > 0 && !spindle_on_) fail("a cutting move while the spindle stands still (M3)");
     if (motion_ > 0 && !(feed_ > 0)) fail("a cutting move without a feed F");
     const std::optional<double> given[] = {x, y, z};
@@ -311,6 +330,9 @@ class Reader {
       named_ = true;
     }
     const auto operation = static_cast<std::int32_t>(program_.operations.size()) - 1;
+    if (motion_ > 0 && (program_.spindle.empty() || program_.spindle.back().tool != tool_ ||
+                        program_.spindle.back().rpm != speed_))
+      program_.spindle.push_back({line_, tool_, speed_});
     program_.moves.push_back({from, to, motion_ > 0 ? feed_ : 0.0, line_, tool_, operation});
   }
 
@@ -336,7 +358,7 @@ class Reader {
   double feed_ = 0, speed_ = 0, scale_ = 1;
   ArcPlane plane_ = ArcPlane::xy;
   int motion_ = -1, tool_ = -1, selected_ = -1, compensation_ = -1;
-  bool spindle_on_ = false, units_ = false, absolute_ = false, ended_ = false, named_ = false;
+  bool spindle_on_ = false, units_ = false, absolute_ = false, ended_ = false, named_ = false, begun_ = false;
 };
 
 }  // namespace

@@ -225,6 +225,12 @@ std::string report_html(const Report& report, const std::vector<Picture>& pictur
   html += "<h2>Operations</h2>" + operations_table(report);
   html += notes(report);
   html += "<h2>Findings</h2>" + findings_table(report);
+  if (!report.judged.disagreements.empty()) {
+    html += "<h3>The program disagrees with the job</h3><ul>";
+    for (const Note& note : report.judged.disagreements)
+      html += fmt::format("<li>{}</li>", escaped(report.telling.words(note)));
+    html += "</ul>";
+  }
   html += "<h2>What is left, thickest places</h2>" + thickest_table(report);
   html += "<h2>Time</h2>" + time_table(report);
   if (!pictures.empty()) html += "<h2>Pictures</h2>";

@@ -173,6 +173,9 @@ std::string report_json(const Report& report) {
     json["operations"].push_back(operation_json(report.telling, operation));
   json["findings"] = Json::array();
   for (const Finding& finding : judgement.findings) json["findings"].push_back(finding_json(report, finding));
+  json["disagreements"] = Json::array();
+  for (const Note& note : report.judged.disagreements)
+    json["disagreements"].push_back(report.telling.words(note));
   json["left"] = left_json(report);
   json["not_judged"] = report.not_judged;
   return detail::dumped(json);

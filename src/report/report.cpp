@@ -217,6 +217,11 @@ std::string verdict_words(const Report& report) {
                                ? ""
                                : fmt::format(", but only up to line {} of {}", report.judged.up_to_line,
                                              report.judged.program.lines);
+  const std::size_t disagreements = report.judged.disagreements.size();
+  if (disagreements > 0)
+    return fmt::format("{}; the program disagrees with the job in {} {}", counted(findings.size()),
+                       disagreements, disagreements == 1 ? "point" : "points") +
+           part;
   if (findings.empty()) return "clean" + part;
   if (report.clean())
     return fmt::format("clean but for {} accepted {}", accepted, accepted == 1 ? "finding" : "findings") +

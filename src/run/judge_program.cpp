@@ -1,5 +1,6 @@
 #include <algorithm>
 
+#include "run/held_against_job.h"
 #include "setup/stage.h"
 #include "yardpass/part/outlines.h"
 #include "yardpass/run/run.h"
@@ -85,8 +86,10 @@ JudgedProgram judge_program(Program program, const JobSetup& setup, const std::v
   WhyLeft why_left =
       explain_left(judgement.stock, left, setup.part, wanted_of(setup, operations), judgement.last_cut,
                    setup.job.left.thicker_than_mm, detail::stage(progress, "explain what is left"));
-  return {std::move(program),  std::move(judgement), std::move(left),
-          std::move(why_left), std::move(after),     up_to_line};
+  std::vector<Note> disagreements =
+      detail::held_against_job(program, setup, operations, up_to_line >= program.lines);
+  return {std::move(program), std::move(judgement),     std::move(left), std::move(why_left),
+          std::move(after),   std::move(disagreements), up_to_line};
 }
 
 std::vector<Curve> curves_of(const Program& program, const std::function<std::string(std::int32_t)>& name) {

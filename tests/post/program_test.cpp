@@ -221,7 +221,14 @@ TEST(Program, RefusesWhatItDoesNotUnderstand) {
                              {"T2 M6\nG0 G43 H2 X1 Z2", "not known"},
                              {"T2 M6\nX3 Y3", "cutting move"},
                              {"X1e5", "word E"},
-                             {"G49\nG0 Z5", "length compensation"}};
+                             {"G49\nG0 Z5", "length compensation"},
+                             {"G49\nX5", "taken off (G49)"},
+                             {"G49\nG0 X5", "taken off (G49)"},
+                             {"S0\nX5", "S0"},
+                             {"G55\nX5", "work offset changes"},
+                             {"%\nX5", "end mark"},
+                             {"X+-45.", "two signs"},
+                             {"M5\nM30\nX5", "after the end"}};
   for (const Refused& r : middles) {
     const std::string text = std::string(kHead) + r.text + "\n" + kTail;
     try {
@@ -251,6 +258,20 @@ TEST(Program, RefusesWhatItDoesNotUnderstand) {
       EXPECT_NE(std::string(error.what()).find(r.why), std::string::npos) << r.text << " -> " << error.what();
     }
   }
+}
+
+TEST(Program, TellsItsWorkOffsetAndTheSpindleSpeedsOfItsCuts) {
+  const Program program = read_program(
+      "%\nG21 G90 G17 G56\nT1 M6\nS1000 M3\nG0 X0 Y0\nG43 H1 Z10\nG1 F100 "
+      "Z1\nX2\nS1500\nX3\nG56\nX4\nM5\nM30\n%\n",
+      "x.nc");
+  EXPECT_EQ(program.work_offset, 56);
+  ASSERT_EQ(program.spindle.size(), 2u);
+  EXPECT_EQ(program.spindle[0].line, 7);
+  EXPECT_EQ(program.spindle[0].rpm, 1000);
+  EXPECT_EQ(program.spindle[1].line, 10);
+  EXPECT_EQ(program.spindle[1].rpm, 1500);
+  EXPECT_EQ(read_program(std::string(kHead) + kTail, "x.nc").work_offset, 54) << "nothing said";
 }
 
 TEST(Program, InchesBecomeMillimetres) {

@@ -104,6 +104,50 @@ TEST_F(JudgeJob, NoFeedMoveLeadsOverWhatIsKeptOut) {
   }
 }
 
+// A program is held against its job: it is clean only if it is the program of that job.
+TEST_F(JudgeJob, AProgramThatIsNotTheJobsIsNotClean) {
+  const std::string second =
+      "[[operation]]\nname = \"again {}\"\nstrategy = \"parallel\"\ntool = \"ball6\"\nstepover = 4\n";
+  const RunResult run = run_job(job("", second));
+  ASSERT_TRUE(run.judged.clean());
+  const std::string text = run.posted.text;
+  const auto checked = [&](const std::string& from, const std::string& to, const std::string& program) {
+    std::string changed = program;
+    const std::size_t at = changed.find(from);
+    EXPECT_NE(at, std::string::npos) << from;
+    changed.replace(at, from.size(), to);
+    return judged(read_program(changed, "x.nc"), run.setup);
+  };
+  const auto about = [&](const std::string& from, const std::string& to) -> std::string {
+    const JudgedProgram result = checked(from, to, text);
+    EXPECT_FALSE(result.clean()) << from << " -> " << to;
+    EXPECT_TRUE(result.judgement.clean()) << "nothing else is wrong with it";
+    return result.disagreements.empty() ? "nothing" : result.disagreements.front().about;
+  };
+  EXPECT_EQ(about("operation 2", "operation 7"), "no move");
+  EXPECT_EQ(checked("operation 2", "operation 7", text).disagreements.back().about, "unknown");
+  EXPECT_EQ(about("G54", "G55"), "work offset");
+  EXPECT_EQ(about("S9000", "S9900"), "spindle");
+  EXPECT_EQ(about("F1000", "F4000"), "feed");
+  // In another order: the comments of both swapped.
+  std::string swapped = text;
+  swapped[swapped.find("operation 1") + 10] = '2';
+  swapped[swapped.rfind("operation 2") + 10] = '1';
+  const JudgedProgram order = judged(read_program(swapped, "x.nc"), run.setup);
+  ASSERT_EQ(order.disagreements.size(), 1u);
+  EXPECT_EQ(order.disagreements[0].about, "order");
+  // Without any such comment it is somebody else's program; only the machine's side is held against the job.
+  std::string foreign = text;
+  for (std::size_t at; (at = foreign.find("(operation")) != std::string::npos;)
+    foreign.erase(at, foreign.find(')', at) - at + 1);
+  EXPECT_TRUE(judged(read_program(foreign, "x.nc"), run.setup).clean());
+  const JudgedProgram empty = judged(read_program("%\nG21 G90\nM30\n%\n", "x.nc"), run.setup);
+  ASSERT_FALSE(empty.clean());
+  EXPECT_EQ(empty.disagreements[0].about, "empty");
+  // Up to a line it is not known what comes later.
+  EXPECT_TRUE(judge_program(read_program(text, "x.nc"), run.setup, run.operations, {}, 30).clean());
+}
+
 TEST_F(JudgeJob, TravelAndAcceptedFindings) {
   const std::string travel = "[machine]\ntravel = [[-100, -100, -50], [19, 100, 200]]\n";
   const RunResult out = run_job(job(travel));

@@ -31,12 +31,20 @@ struct ProgramOperation {
   std::string words = {};   ///< what the comment says behind the number, for people only
 };
 
+/// From this line on the tool cuts at this speed.
+struct SpindleUse {
+  std::int32_t line = 0, tool = 0;
+  double rpm = 0;
+};
+
 struct Program {
   std::vector<ProgramMove> moves;
   std::vector<Arc> arcs = {};
   std::vector<ProgramOperation> operations;  ///< in the order of the program; a number may come again
   std::vector<std::int32_t> tools;           ///< in order of their changes
   std::int32_t lines = 0;
+  int work_offset = 54;                  ///< 54 to 59; 54 too where the program says nothing
+  std::vector<SpindleUse> spindle = {};  ///< one for each change between cutting moves
 
   /// Nothing for a straight move.
   [[nodiscard]] const Arc* arc_of(const ProgramMove& move) const {
@@ -60,8 +68,9 @@ inline constexpr double kChangeHeight = 1000;
 /// J, K from the start, or their radius by R; their ends may be 0.005 mm off the circle. Everything else is
 /// refused, for a word that was not understood may hide a move: cycles, incremental coordinates, other axes,
 /// block delete, variables. So are a cutting move without spindle or feed, a move in Z without the length
-/// compensation of its tool, two words of one kind in a block, a missing end. Throws Error "NAME:LINE: what
-/// is wrong"; `name` is only for that text.
+/// compensation of its tool or a cutting move after it was taken off (G49), a spindle at S0, a work offset
+/// that changes after the first move, an end mark (%) in mid-program, two words of one kind in a block, a
+/// missing end. Throws Error "NAME:LINE: what is wrong"; `name` is only for that text.
 [[nodiscard]] Program read_program(std::string_view text, const std::string& name);
 [[nodiscard]] Program read_program_file(const std::filesystem::path& file);
 

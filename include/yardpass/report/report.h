@@ -42,7 +42,7 @@ struct Report {
   std::vector<std::string> not_judged;  ///< what the judge cannot see, in words
   Telling telling = Telling();          ///< in the units of the job
   [[nodiscard]] const Job& job() const { return setup.job; }
-  [[nodiscard]] bool clean() const { return judged.judgement.clean(); }
+  [[nodiscard]] bool clean() const { return judged.clean(); }
   /// Number and name of one of Program::operations: `operation 3 "finish the blade"`.
   [[nodiscard]] std::string operation_words(std::int32_t in_program) const;
   [[nodiscard]] const OperationReport& operation_of(std::int32_t in_program) const;

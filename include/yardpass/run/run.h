@@ -30,9 +30,14 @@ struct JudgedProgram {
   WhyLeft why_left;
   /// What each operation leaves where it works, before the next one cuts; one per Program::operations.
   std::vector<LeftStatistics> after_operation;
+  /// Where the program disagrees with the job: operations missing, without a move, unknown or in another
+  /// order; work offset; spindle speeds and feeds beyond the tools'.
+  std::vector<Note> disagreements = {};
   /// Moves of later lines were left out; then nothing is said of the whole program.
   std::int32_t up_to_line = std::numeric_limits<std::int32_t>::max();
   [[nodiscard]] bool whole() const { return up_to_line >= program.lines; }
+  /// No finding but such as were accepted beforehand, and no disagreement.
+  [[nodiscard]] bool clean() const { return judgement.clean() && disagreements.empty(); }
 };
 
 struct RunResult {

@@ -1,0 +1,104 @@
+#include "run/held_against_job.h"
+
+#include <algorithm>
+#include <map>
+#include <set>
+
+#include <fmt/format.h>
+
+namespace yardpass::detail {
+
+namespace {
+
+/// Posting rounds; so much more than the job says is no disagreement.
+constexpr double kRounding = 1.002;
+
+void hold_operations(const Program& program, const std::vector<Settled>& operations, bool whole,
+                     std::vector<Note>& notes) {
+  std::map<std::int32_t, std::int32_t> moves;  // by number
+  std::vector<std::int32_t> order;             // as they come, those with moves
+  for (const ProgramMove& move : program.moves) {
+    const std::int32_t number = program.number_of(move);
+    if (order.empty() || order.back() != number) order.push_back(number);
+    ++moves[number];
+  }
+  const bool named = std::any_of(program.operations.begin(), program.operations.end(),
+                                 [](const ProgramOperation& operation) { return operation.number > 0; });
+  if (!named) return;
+  std::set<std::int32_t> known;
+  for (const Settled& settled : operations) {
+    known.insert(settled.number);
+    if (whole && !moves.contains(settled.number))
+      notes.push_back(
+          {"no move", fmt::format("operation {} of the job has no move in the program", settled.number)});
+  }
+  for (const auto& [number, count] : moves)
+    if (!known.contains(number))
+      notes.push_back(
+          {"unknown",
+           number == 0
+               ? fmt::format("{} moves come before any operation is named", count)
+               : fmt::format("the program has an operation {}, which the job does not have", number)});
+  std::size_t at = 0;
+  for (const std::int32_t number : order) {
+    if (!known.contains(number)) continue;
+    const auto place = std::find_if(operations.begin() + static_cast<std::ptrdiff_t>(at), operations.end(),
+                                    [&](const Settled& settled) { return settled.number == number; });
+    if (place == operations.end()) {
+      notes.push_back({"order", fmt::format("operation {} comes later than in the job, or twice", number)});
+      return;
+    }
+    at = static_cast<std::size_t>(place - operations.begin());
+  }
+}
+
+void hold_spindle(const Program& program, const Job& job, std::vector<Note>& notes) {
+  std::set<std::int32_t> told;
+  for (const SpindleUse& use : program.spindle)
+    for (const Tool& tool : job.tools)
+      if (tool.number == use.tool && tool.spindle_rpm > 0 && use.rpm > tool.spindle_rpm * kRounding &&
+          told.insert(use.tool).second)
+        notes.push_back({"spindle", fmt::format("T{} turns at {:g} a minute in line {}; the job says {:g}",
+                                                use.tool, use.rpm, use.line, tool.spindle_rpm)});
+}
+
+void hold_feeds(const Program& program, const Job& job, std::vector<Note>& notes) {
+  for (const Tool& given : job.tools) {
+    const Tool tool = completed(given);
+    const double most =
+        std::max({tool.feed_mm_min, tool.plunge_feed_mm_min, tool.ramp_feed_mm_min, tool.link_feed_mm_min});
+    if (!(most > 0)) continue;
+    const ProgramMove* fastest = nullptr;
+    std::int64_t count = 0;
+    for (const ProgramMove& move : program.moves) {
+      if (move.tool != tool.number || move.feed_mm_min <= most * kRounding + 1) continue;
+      ++count;
+      if (!fastest || move.feed_mm_min > fastest->feed_mm_min) fastest = &move;
+    }
+    if (fastest)
+      notes.push_back(
+          {"feed",
+           fmt::format("T{} is fed faster than any feed of the tool in {} moves, fastest in line {}: "
+                       "{{}} a minute; the tool's greatest is {{}}",
+                       tool.number, count, fastest->line),
+           {length_of(fastest->feed_mm_min), length_of(most)}});
+  }
+}
+
+}  // namespace
+
+std::vector<Note> held_against_job(const Program& program, const JobSetup& setup,
+                                   const std::vector<Settled>& operations, bool whole) {
+  std::vector<Note> notes;
+  if (program.moves.empty()) notes.push_back({"empty", "the program makes no move"});
+  hold_operations(program, operations, whole, notes);
+  const std::string said = fmt::format("G{}", program.work_offset);
+  if (!program.moves.empty() && said != setup.job.machine.controller.work_offset)
+    notes.push_back({"work offset", fmt::format("the program works by {}, the job by {}", said,
+                                                setup.job.machine.controller.work_offset)});
+  hold_spindle(program, setup.job, notes);
+  hold_feeds(program, setup.job, notes);
+  return notes;
+}
+
+}  // namespace yardpass::detail
