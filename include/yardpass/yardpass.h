@@ -42,6 +42,7 @@
 #include "yardpass/plan/trim.h"
 #include "yardpass/post/read_program.h"
 #include "yardpass/post/write_program.h"
+#include "yardpass/stock/between_cells.h"
 #include "yardpass/stock/stock.h"
 #include "yardpass/stock/stock_shapes.h"
 #include "yardpass/strategy/all.h"

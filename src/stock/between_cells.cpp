@@ -14,7 +14,7 @@ namespace yardpass {
 namespace {
 
 std::array<Vec2, 4> corners_of(const Box2& box) {
-  const Vec2 low = box.min(), high = box.max();
+  const Vec2 &low = box.min(), &high = box.max();
   return {low, Vec2(high.x(), low.y()), high, Vec2(low.x(), high.y())};
 }
 
@@ -165,7 +165,8 @@ std::vector<HiddenSquare> still_hidden(const std::vector<HiddenSquare>& hidden, 
     buckets[{(hidden[k].row + 1) / kSide, (hidden[k].column + 1) / kSide}].push_back(k);
   const double side = kSide * stock.cell_mm();
   const auto bucket_of = [&](double place, double first, int cells) {
-    return static_cast<int>(std::clamp((place - first) / side, 0.0, static_cast<double>(cells / kSide + 1)));
+    const int last = cells / kSide + 1;
+    return static_cast<int>(std::clamp((place - first) / side, 0.0, static_cast<double>(last)));
   };
   const Vec2 first = plan(stock.block().min());
   for (const SweptMove& move : moves) {
