@@ -7,7 +7,7 @@
 #include "yardpass/contact/lift.h"
 #include "yardpass/part/guides.h"
 #include "yardpass/part/read_mesh.h"
-#include "yardpass/plan/limits.h"
+#include "yardpass/plan/wall_rides.h"
 
 using namespace yardpass;
 using detail::Canvas;
@@ -148,8 +148,8 @@ void draw(const std::string& demo_folder, const std::string& folder) {
   const TipSurface ball(make_contact_part(floor), Profile::ball(6));
   const Region area = rectangle(Box2(Vec2(-10, -5), Vec2(12, 5)));
   const std::vector<Vec2> line{{-10, 0}, {12, 0}};
-  const auto rides = wall_rides(ball, lift(ball, line, {.tolerance_mm = 0.005}), area, 0.05);
-  const double margin = rides.empty() ? 0 : rides.front().margin_mm;
+  const auto rides = wall_rides(ball, lift(ball, line, {.tolerance_mm = 0.005}), area, area);
+  const double margin = rides.empty() ? 0 : -rides.front().inside_mm - 0.01;
   char title[120];
   std::snprintf(title, sizeof title, "with the margin that the note names, %.2f mm: it stays on the floor",
                 margin);

@@ -21,19 +21,37 @@ namespace yardpass::app {
 
 namespace {
 
-/// Writes the folder, then says what is in the report.
-int finish(const Report& report, const std::string& program, std::optional<OutputFolder>& folder,
-           const RunWords& words) {
-  std::vector<std::string> told;
-  if (folder) {
-    told = write_outputs(report, program, folder->draft(), words.save_stock);
-    stop_if_asked();
-    folder->publish();
+/// The folder of results, which may be published more than once. Made before the work begins, so that what is
+/// wrong with the place comes first.
+class Results {
+ public:
+  Results(const RunWords& words, const Job& job) : words_(words), inputs_(files_of(job)) {
+    if (!words.out.empty()) folder_.emplace(words.out, inputs_);
   }
+  /// Returns what is told about its files.
+  std::vector<std::string> publish(const Report& report, const std::string& program) {
+    if (words_.out.empty()) return {};
+    if (!folder_) folder_.emplace(words_.out, inputs_);
+    std::vector<std::string> told = write_outputs(report, program, folder_->draft(), words_.save_stock);
+    stop_if_asked();
+    folder_->publish();
+    folder_.reset();
+    return told;
+  }
+
+ private:
+  const RunWords& words_;
+  std::vector<fs::path> inputs_;
+  std::optional<OutputFolder> folder_;
+};
+
+/// Writes the folder, then says what is in the report.
+int finish(const Report& report, const std::string& program, Results& results, const RunWords& words) {
+  const std::vector<std::string> told = results.publish(report, program);
   print_report(report, words.quiet);
   if (!words.quiet)
     for (const std::string& line : told) fmt::print("{}\n", line);
-  if (folder) fmt::print("written to {}\n", words.out);
+  if (!words.out.empty()) fmt::print("written to {}\n", words.out);
   return report.clean() ? kClean : kFindings;
 }
 
@@ -112,14 +130,16 @@ int keys(const KeysWords& words) {
 
 int run(const RunWords& words) {
   const Job job = read_job(words.job);
-  std::optional<OutputFolder> folder;
-  folder.emplace(words.out, files_of(job));
+  Results results(words, job);
   std::optional<RunResult> result;
   {
     ProgressLine progress(words.quiet);
-    result.emplace(run_job(job, progress.callback()));
+    // The program is at hand as soon as it is proven, whatever time the reasons for what is left take.
+    result.emplace(run_job(job, progress.callback(), [&](const RunResult& proven) {
+      results.publish(make_report(proven), proven.posted.text);
+    }));
   }
-  return finish(make_report(*result), result->posted.text, folder, words);
+  return finish(make_report(*result), result->posted.text, results, words);
 }
 
 int check(const RunWords& words) {
@@ -127,13 +147,13 @@ int check(const RunWords& words) {
   const std::string text = text_of(words.program);
   Program program = read_program(text, words.program);
   if (words.only_times) {
+    program.come_down_from(job.machine.change_z.value_or(-kChangeHeight));
     fmt::print("{}nothing is judged\n", times_table(program, job));
     return kClean;
   }
   const std::int32_t up_to_line =
       words.up_to_operation.empty() ? words.up_to_line : last_line_of(program, job, words.up_to_operation);
-  std::optional<OutputFolder> folder;
-  if (!words.out.empty()) folder.emplace(words.out, files_of(job));
+  Results results(words, job);
   std::optional<JobSetup> setup;
   std::vector<Settled> settled;
   std::optional<JudgedProgram> judged;
@@ -142,8 +162,9 @@ int check(const RunWords& words) {
     setup.emplace(load_setup(job, progress.callback()));
     settled = settle(*setup);
     judged.emplace(judge_program(std::move(program), *setup, settled, progress.callback(), up_to_line));
+    if (to_explain(*judged, job)) explain_left(*judged, *setup, settled, progress.callback());
   }
-  return finish(make_report(*setup, settled, *judged), text, folder, words);
+  return finish(make_report(*setup, settled, *judged), text, results, words);
 }
 
 }  // namespace yardpass::app

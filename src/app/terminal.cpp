@@ -21,9 +21,7 @@ void print_operations(const Report& report) {
   fmt::print("{}", figures_table(report.operations, kOnScreen, report.telling));
   for (const OperationReport& operation : report.operations)
     if (operation.judged.least_stickout_mm > 0 && operation.tool)
-      fmt::print("{}: stick-out {}, least that works {}\n", one_line(operation.name),
-                 report.telling.with_unit(operation.tool->stickout_mm),
-                 report.telling.with_unit(operation.judged.least_stickout_mm));
+      fmt::print("{}: {}\n", one_line(operation.name), stickout_words(operation, report.telling));
   for (const OperationReport& operation : report.operations)
     if (operation.planned && operation.settled->usual.scallop_mm && operation.has_moves())
       fmt::print("{}: ridges of {} on flat ground by its stepover; measured, 99 % of its area within {}\n",
@@ -131,6 +129,9 @@ void print_report(const Report& report, bool quiet) {
       fmt::print("region \"{}\": {}\n", one_line(region.name), report.telling.area_words(region.area_mm2));
     print_values(report);
     print_operations(report);
+    if (const Judgement& judgement = report.judged.judgement; judgement.hidden_squares > 0)
+      fmt::print("between cell centres: judged again in cells of {} at {} places\n",
+                 report.telling.with_unit(judgement.seen_mm), judgement.hidden_squares);
     print_notes(report);
   }
   const auto& findings = report.judged.judgement.findings;

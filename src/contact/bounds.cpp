@@ -95,6 +95,7 @@ unsigned Bounds(const Node8& node, const BoundQuery& query, float wanted, float*
     // section of the cutter at that side, from the edge of its disc towards its rim with the slope.
     const auto widest = hn::IfThenElse(on_cone, radius, arc_end);
     const auto outer = hn::Add(disc, corner);
+    const bool has_cone = c.cone_slope < 1e5f;  // else it is a wall in the guise of one
     const auto in_section = [&](auto at, auto slope) {
       const auto at2 = hn::Mul(at, at);
       const auto half = [&](auto r) { return hn::Sqrt(hn::Max(hn::Sub(hn::Mul(r, r), at2), zero)); };
@@ -102,7 +103,7 @@ unsigned Bounds(const Node8& node, const BoundQuery& query, float wanted, float*
       const auto sine =
           hn::Mul(hn::Abs(slope), hn::ApproximateReciprocalSqrt(hn::Add(hn::Mul(slope, slope), one)));
       const auto arc = hn::Add(inner, hn::Mul(hn::Sub(full, inner), sine));
-      const auto reach = c.cone_slope < 1e5f ? half(widest) : full;
+      const auto reach = has_cone ? half(widest) : full;
       return hn::CopySign(hn::IfThenElse(on_cone, reach, hn::Min(arc, reach)), slope);
     };
     const auto sy = in_section(bx, gy);

@@ -16,6 +16,15 @@ bool free_when(const TipSurface& surface, double by, const Vec3& a, const Vec3& 
   return other.clearance(a + shift, b + shift, 0.0).room >= 0;
 }
 
+/// How deep the middle of a cutter that has shrunk to nothing still lies in the part, where it lies deepest
+/// below the part's upper side.
+double middle_inside(const TipSurface& surface, double shrunk_by, const Vec3& a, const Vec3& b) {
+  const Vec3 up(0, 0, shrunk_by);
+  const TipSurface middle(surface.shared_part(), Profile::needle());
+  const Clearance deepest = middle.clearance(a + up, b + up);
+  return deepest.room < 0 ? surface.part().distance(deepest.tip, -deepest.room) : 0;
+}
+
 }  // namespace
 
 double room_around(const TipSurface& surface, const Vec3& a, const Vec3& b, double up_to_mm) {
@@ -32,6 +41,8 @@ double room_around(const TipSurface& surface, const Vec3& a, const Vec3& b, doub
     const double middle = 0.5 * (low + high);
     (free_when(surface, middle, a, b) ? low : high) = middle;
   }
+  // Where only a cutter that is gone is free, its middle tells how much deeper it is.
+  if (low < 0 && !resized(surface.cutter(), low)) low -= middle_inside(surface, -low, a, b);
   return low;
 }
 

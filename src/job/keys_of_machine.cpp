@@ -125,6 +125,12 @@ void keys_of(MachineJob& machine, Keys& keys) {
                .above_low = true});
   keys.number("tool_change_time", machine.motion.tool_change_s, {machine.motion.tool_change_s, "10 seconds"},
               {.says = "for times", .usual = "10", .unit = Unit::seconds, .low = 0, .high = 3600});
+  keys.number("tool_change_height", machine.change_z,
+              {.says = "Z, in program coordinates, from which the tip comes down after a tool change; for "
+                       "times and proofs",
+               .usual = "the plane for rapids",
+               .low = -1e5,
+               .high = 1e5});
   constexpr std::pair<int, const char*> offsets[] = {{54, "G54"}, {55, "G55"}, {56, "G56"},
                                                      {57, "G57"}, {58, "G58"}, {59, "G59"}};
   int offset = 54;
@@ -152,6 +158,8 @@ void keys_of(LeftJob& left, Keys& keys) {
                .usual = "0.05",
                .low = 0.001,
                .high = 100});
+  keys.flag("explain", left.explained, true,
+            {.says = "`false`: only measured; why it is there is not looked for", .usual = "`true`"});
 }
 
 void keys_of(AcceptedJob& accepted, Keys& keys) {

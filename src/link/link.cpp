@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
+#include <set>
 
 #include "yardpass/contact/lift.h"
 #include "yardpass/stock/between_cells.h"
@@ -27,6 +28,13 @@ class Linker {
     const Resized wide = *resized(surface.cutter(), 0.75 * stock_.cell_mm());
     wide_cutter_ = wide.profile;
     wide_tip_ = wide.tip_z_mm;
+    core_ = Profile::flat(2 * std::max(0.1 * surface.cutter().radius(), 0.75 * stock_.cell_mm()) +
+                          2 * stock_.cell_mm());
+    constexpr double kTouching = 0.001;
+    if (tool_.flute_length_mm > 0)
+      above_flutes_.push_back(
+          {0, Profile::flat(2 * surface.cutter().radius()), tool_.flute_length_mm + kTouching, false});
+    if (surface.allowance_mm() < 0) uncut_.emplace(surface.shared_part(), surface.cutter());
   }
 
   LinkedCuts run(const CutPlan& plan, const Progress& progress) {
@@ -42,12 +50,19 @@ class Linker {
         if (cut.entry == Entry::ramp)
           by_ramp(line, cut.closed);
         else
-          straight_in(line);
+          straight_in(line, cut.closed);
       }
     if (!path_.moves.empty()) retract();
     carve_pending();
     note_hidden();
-    return {std::move(path_), std::move(stock_)};
+    LinkedCuts result{std::move(path_), std::move(stock_)};
+    if (!deep_cuts_.empty())
+      result.notes.push_back(
+          {"flutes",
+           "{} of {} passes cut deeper than the flutes, {}",
+           {count_of(static_cast<std::int64_t>(deep_cuts_.size())),
+            count_of(static_cast<std::int64_t>(result.path.cuts.size())), length_of(tool_.flute_length_mm)}});
+    return result;
   }
 
  private:
@@ -65,12 +80,24 @@ class Linker {
     return line;
   }
 
-  void straight_in(const Polyline3& line) {
-    if (!link_to(line.front())) {
-      approach(plan(line.front()), line.front().z());
-      go(line.front(), MoveKind::plunge);
+  void straight_in(const Polyline3& line, bool closed) {
+    const Vec3& start = line.front();
+    if (!link_to(start)) {
+      if (too_much_under(start)) return by_ramp(line, closed);
+      approach(plan(start), start.z());
+      go(start, MoveKind::plunge);
     }
     cut_along(line);
+  }
+
+  /// More material under the tool's axis than it takes on a way that is steeper than it says.
+  [[nodiscard]] bool too_much_under(const Vec3& start) {
+    if (tool_.steepest_entry_deg >= 90) return false;
+    carve_pending();
+    return stock_.free_height(core_, plan(start)) - start.z() > 0.9 * tool_.plunge_through_mm;
+  }
+  [[nodiscard]] bool too_steep(const Vec3& from, const Vec3& to) const {
+    return from.z() - to.z() > std::tan(tool_.steepest_entry_deg * kDegree) * (plan(to) - plan(from)).norm();
   }
 
   /// Down along the cut until its own height is reached, and then all of it.
@@ -99,7 +126,7 @@ class Linker {
   }
 
   void ramp_down(const Polyline3& line, bool closed, double top) {
-    const double fall = std::tan(options_.ramp_angle_deg * kDegree);
+    const double fall = std::tan(std::min(options_.ramp_angle_deg, tool_.steepest_entry_deg) * kDegree);
     const std::size_t last = line.size() - 1;
     double z = top;
     std::size_t i = 0;
@@ -142,6 +169,7 @@ class Linker {
   bool link_to(const Vec3& start) {
     if (!started_ || (plan(start) - plan(at_)).norm() > options_.link_distance_mm) return false;
     if (is_free(at_, start)) {
+      if (too_steep(at_, start) && too_much_under(start)) return false;
       go(start, MoveKind::link);
       return true;
     }
@@ -153,6 +181,10 @@ class Linker {
     const double highest = std::max_element(line.begin(), line.end(), [](const Vec3& a, const Vec3& b) {
                              return a.z() < b.z();
                            })->z();
+    const double lowest = std::min_element(line.begin(), line.end(), [](const Vec3& a, const Vec3& b) {
+                            return a.z() < b.z();
+                          })->z();
+    if (lowest < options_.bottom_z) return false;
     const bool same_ends = plan(line.front()) == ends[0] && plan(line.back()) == ends[1];
     if (!same_ends || highest > std::max(at_.z(), start.z()) + surface_.cutter().radius()) return false;
     // The cut's ends may stand higher than the line's, as links and cuts are raised apart; then go straight
@@ -190,7 +222,9 @@ class Linker {
       path_.start = at_ = above;
       started_ = true;
     }
-    const double safe = std::max(z, free_height(place)) + options_.feed_height_mm;
+    double safe = std::max(z, free_height(place)) + options_.feed_height_mm;
+    // A rapid does not enter the part, even where it is to be cut into and no stock stands over it.
+    if (uncut_) safe = std::max(safe, uncut_->height(place) + *path_.rounding_reserve_mm);
     if (safe < options_.plane_z) go(with_z(place, safe), MoveKind::rapid);
   }
 
@@ -214,13 +248,19 @@ class Linker {
         break;
     }
     path_.moves.push_back({to, kind, feed, static_cast<std::int32_t>(path_.cuts.size()) - 1});
-    if (kind != MoveKind::rapid) pending_.push_back({at_, to, 0, true});
+    if (kind != MoveKind::rapid) {
+      pending_.push_back({at_, to, 0, true});
+      pending_cuts_.push_back(path_.moves.back().cut);
+    }
     at_ = to;
   }
 
   void carve_pending() {
     log_.first_move = static_cast<std::int32_t>(carved_.size());
-    carve(stock_, std::span<const Profile>(&cutter_, 1), pending_, &log_);
+    carve(stock_, std::span<const Profile>(&cutter_, 1), pending_, &log_, {}, above_flutes_);
+    for (const CarveLog::Meeting& meeting : log_.meetings)
+      deep_cuts_.insert(pending_cuts_[static_cast<std::size_t>(meeting.move - log_.first_move)]);
+    pending_cuts_.clear();
     carved_.insert(carved_.end(), pending_.begin(), pending_.end());
     pending_.clear();
   }
@@ -232,9 +272,9 @@ class Linker {
     if (log_.last_cut.empty()) return;
     const std::span<const Profile> cutter(&cutter_, 1);
     const auto cut_everywhere = [&](const HiddenSquare& square) {
-      for (int row = std::max(square.row, 0); row <= std::min(square.row + 1, stock_.rows() - 1); ++row)
-        for (int column = std::max(square.column, 0);
-             column <= std::min(square.column + 1, stock_.columns() - 1); ++column)
+      const Stock::CellRange centres = stock_.centres_of(square);
+      for (int row = centres.first_row; row < centres.last_row; ++row)
+        for (int column = centres.first_column; column < centres.last_column; ++column)
           if (log_.last_cut[stock_.index(column, row)] < 0) return false;
       return true;
     };
@@ -251,11 +291,16 @@ class Linker {
   Profile cutter_;
   Profile wide_cutter_ = Profile::needle();
   double wide_tip_ = 0;
+  Profile core_ = Profile::needle();  // the middle of the tool, and what may stand beside it between centres
+  std::optional<TipSurface> uncut_;   // the part itself, for overcuts
   Toolpath path_;
   Vec3 at_ = Vec3::Zero();
   bool started_ = false;
   std::vector<SweptMove> pending_, carved_;
   CarveLog log_;
+  std::vector<TestedBody> above_flutes_;
+  std::vector<std::int32_t> pending_cuts_;  // which cut each pending move belongs to
+  std::set<std::int32_t> deep_cuts_;
 };
 
 void check(const LinkOptions& options, const ToolSurface& surface, const Stock& before) {

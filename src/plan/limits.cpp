@@ -2,11 +2,14 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
+#include "plan/touch_walk.h"
 #include "yardpass/geom/text.h"
 
 namespace yardpass {
+
+using detail::steps_between;
+using detail::TouchWalk;
 
 namespace {
 
@@ -97,7 +100,7 @@ void keys_of(Limits& limits, bool at_levels, Keys& keys) {
               {.says = "what lies higher is left alone. Roughing: its first level lies a stepdown below it",
                .usual = "none; roughing: the stock's top"});
   keys.number("bottom", limits.bottom_z,
-              {.says = "what lies lower is left alone", .usual = "none; roughing: the lowest place"});
+              {.says = "what lies lower is left alone", .usual = "the lowest that is seen of the part from above, but not below the stock"});
   const bool upside_down = limits.top_z && limits.bottom_z && *limits.top_z <= *limits.bottom_z;
   keys.refuse_if(upside_down, {"top", "bottom"},
                  upside_down ? "is " + short_number(*limits.top_z) + ", but must be above \"bottom\", " +
@@ -188,27 +191,6 @@ Region centre_area(const Region& area, double tool_radius_mm, const LimitRule& r
 
 namespace {
 
-/// Walks along a path in small steps and tells where the touch lies.
-class TouchWalk {
- public:
-  TouchWalk(const TipSurface& surface, const Region& area) : surface_(surface), area_(area) {}
-
-  [[nodiscard]] std::optional<Touch> touch(const Vec3& tip) {
-    auto found = surface_.touch(plan(tip), near_);
-    if (found) near_ = found->triangle;
-    return found;
-  }
-  [[nodiscard]] bool counts(const Vec3& tip) {
-    const auto found = touch(tip);
-    return found && area_.contains(plan(found->point));
-  }
-
- private:
-  const TipSurface& surface_;
-  const Region& area_;
-  std::int32_t near_ = -1;
-};
-
 /// Between two points of a segment of which one counts: the last place that does.
 double last_that_counts(TouchWalk& walk, const Vec3& a, const Vec3& b, double in, double out,
                         double precision) {
@@ -218,10 +200,6 @@ double last_that_counts(TouchWalk& walk, const Vec3& a, const Vec3& b, double in
     (walk.counts(a + middle * (b - a)) ? in : out) = middle;
   }
   return in;
-}
-
-int steps_between(const Vec3& a, const Vec3& b, double step_mm) {
-  return std::max(1, static_cast<int>(std::ceil((plan(b) - plan(a)).norm() / step_mm)));
 }
 
 }  // namespace
@@ -258,81 +236,6 @@ std::vector<Polyline3> cut_at_contact(const TipSurface& surface, const Polyline3
   }
   finish();
   return pieces;
-}
-
-namespace {
-
-/// The part just inside a boundary, beside a place on or outside it.
-class GroundInside {
- public:
-  GroundInside(const TipSurface& surface, const Region& area)
-      : needle_(surface.shared_part(), Profile::needle()), area_(unite(area, {})) {}
-
-  struct Ground {
-    double z, distance;
-  };
-  [[nodiscard]] std::optional<Ground> beside(const Vec2& place) const {
-    double least = INFINITY;
-    Vec2 inner(0, 0);
-    for (const Polyline2& loop : area_.loops)
-      for (std::size_t i = 0; i < loop.size(); ++i) {
-        const Vec2 &a = loop[i], &b = loop[(i + 1) % loop.size()];
-        const Vec2 along = b - a;
-        const double share = std::clamp((place - a).dot(along) / along.squaredNorm(), 0.0, 1.0);
-        const Vec2 at = a + share * along;
-        if ((place - at).norm() >= least) continue;
-        least = (place - at).norm();
-        inner = at + kInside * Vec2(-along.y(), along.x()).normalized();  // the area is on the left
-      }
-    const double z = needle_.height(inner);
-    if (z == kNothingBelow) return std::nullopt;
-    return Ground{z, (place - inner).norm()};
-  }
-  [[nodiscard]] double depth_inside(const Vec2& p) const {
-    double least = INFINITY;
-    for (const Polyline2& loop : area_.loops)
-      for (std::size_t i = 0; i < loop.size(); ++i)
-        least = std::min(least, distance_to_segment(p, loop[i], loop[(i + 1) % loop.size()]));
-    return least;
-  }
-
- private:
-  static constexpr double kInside = 0.001;
-  TipSurface needle_;
-  Region area_;
-};
-
-}  // namespace
-
-std::vector<WallRide> wall_rides(const TipSurface& surface, std::span<const Polyline3> paths,
-                                 const Region& area, double step_mm, double steep_deg, double least_mm) {
-  require(step_mm > 0, "step_mm", "must be above 0");
-  const double steep = std::tan(steep_deg * std::numbers::pi / 180);
-  const Region well_inside = offset(area, -1e-3);  // a wall that stands on the boundary lies outside
-  const GroundInside ground(surface, area);
-  std::vector<WallRide> rides;
-  for (const Polyline3& path : paths) {
-    TouchWalk walk(surface, well_inside);
-    WallRide worst;
-    const auto visit = [&](const Vec3& tip) {
-      const auto touch = walk.touch(tip);
-      if (!touch || well_inside.contains(plan(touch->point))) return;
-      const auto below = ground.beside(plan(touch->point));
-      const double height = below ? touch->point.z() - below->z : 0;
-      if (height <= least_mm || height < steep * below->distance) return;
-      if (height > worst.height_mm) worst.height_mm = height, worst.at = tip;
-      worst.margin_mm = std::min(worst.margin_mm, -ground.depth_inside(plan(tip)) - step_mm);
-    };
-    for (std::size_t i = 0; i + 1 < path.size(); ++i) {
-      const int steps = steps_between(path[i], path[i + 1], step_mm);
-      for (int k = i == 0 ? 0 : 1; k <= steps; ++k)
-        visit(path[i] + static_cast<double>(k) / steps * (path[i + 1] - path[i]));
-    }
-    if (worst.height_mm > 0) rides.push_back(worst);
-  }
-  std::stable_sort(rides.begin(), rides.end(),
-                   [](const WallRide& a, const WallRide& b) { return a.height_mm > b.height_mm; });
-  return rides;
 }
 
 }  // namespace yardpass

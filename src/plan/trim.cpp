@@ -1,8 +1,10 @@
 #include "yardpass/plan/trim.h"
 
 #include <algorithm>
+#include <cmath>
 
 #include "geom/parallel_for.h"
+#include "yardpass/plan/wall_rides.h"
 
 namespace yardpass {
 
@@ -43,29 +45,95 @@ void keep_between_heights(CutPlan& plan, const Bounds& bounds) {
             [&](const Polyline3& line) { return between_heights(line, bounds.bottom_z, bounds.top_z); });
 }
 
-/// Tells where passes ride up a wall outside the boundary, and gives the margin that stops them; 0 if none
-/// does.
-double margin_without_riding_up(const CutPlan& plan, const Bounds& bounds, const ToolSurface& surface,
-                                std::vector<Note>& notes) {
-  if (!bounds.drawn || bounds.rule.by == LimitBy::contact) return 0;
+/// Ends of open cuts that only go down beside an upright wall: there is nothing to finish that way.
+void drop_falls(CutPlan& plan) {
+  constexpr double kUpright = 115;  // rise over run: 89.5 degrees
+  std::int64_t trimmed = 0;
+  const auto falls = [](const Vec3& from, const Vec3& to) {
+    return from.z() - to.z() > kUpright * (yardpass::plan(to) - yardpass::plan(from)).norm();
+  };
+  for (CutGroup& group : plan.groups) {
+    for (Cut& cut : group.cuts) {
+      if (cut.closed || cut.points.size() < 2) continue;
+      std::size_t first = 0, last = cut.points.size() - 1;
+      while (last > 0 && falls(cut.points[last - 1], cut.points[last])) --last;
+      while (first < last && falls(cut.points[first + 1], cut.points[first])) ++first;
+      trimmed += (first > 0) + (last + 1 < cut.points.size());
+      cut.points = Polyline3(cut.points.begin() + static_cast<std::ptrdiff_t>(first),
+                             cut.points.begin() + static_cast<std::ptrdiff_t>(last) + 1);
+    }
+    std::erase_if(group.cuts, [](const Cut& cut) { return cut.points.size() < 2; });
+  }
+  if (trimmed > 0)
+    plan.notes.push_back(
+        {"falls", "{} ends of passes are left out: they only go down an upright wall", {count_of(trimmed)}});
+}
+
+/// How much smaller the area must be that none of the rides begins, in whole hundredths.
+double shrink_for(std::span<const WallRide> rides) {
+  constexpr double kStep = 0.01, kSure = 0.005;
+  double inside = 0;
+  for (const WallRide& ride : rides) inside = std::max(inside, ride.inside_mm);
+  return kStep * std::ceil((inside + kSure) / kStep);
+}
+
+Bounds with_less_margin(const Bounds& bounds, double by) {
+  Bounds result = bounds;
+  result.rule.margin_mm -= by;
+  for (LimitException& exception : result.exceptions) exception.rule.margin_mm -= by;
+  return result;
+}
+
+struct Rides {
+  std::vector<WallRide> up, down;
+  std::int64_t passes = 0;
+};
+
+Rides rides_of(const CutPlan& plan, const Bounds& bounds, const Region& area, const ToolSurface& surface) {
+  Rides result;
+  if (bounds.rule.by == LimitBy::contact) return result;
   std::vector<Polyline3> lines;
   for (const CutGroup& group : plan.groups)
     for (const Cut& cut : group.cuts) lines.push_back(line_of(cut));
+  result.passes = static_cast<std::int64_t>(lines.size());
   Region simple;
   for (const Polyline2& loop : bounds.boundary.loops) simple.loops.push_back(simplify_loop(loop, 0.0005));
-  const auto rides = wall_rides(surface, lines, simple, std::max(0.05, 0.05 * surface.tool().diameter_mm));
-  if (rides.empty()) return 0;
-  double margin = 0;
-  for (const WallRide& ride : rides) margin = std::min(margin, ride.margin_mm);
-  const Vec3& at = rides.front().at;
-  notes.push_back(
-      {"rides",
-       std::string("{} of {} passes ride up a wall outside the boundary, the highest {} at {}; ") +
-           (bounds.avoid_riding_up ? "avoided by a margin of {}, as asked for"
-                                   : "a margin of {} would stop it (or ride_up = \"avoid\")"),
-       {count_of(static_cast<std::int64_t>(rides.size())), count_of(static_cast<std::int64_t>(lines.size())),
-        length_of(rides.front().height_mm), place_at(at.x(), at.y(), at.z()), length_of(margin)}});
-  return margin;
+  const double step = std::max(0.05, 0.05 * surface.tool().diameter_mm);
+  for (const WallRide& ride : wall_rides(surface, lines, simple, area, {.step_mm = step}))
+    (ride.height_mm > 0 ? result.up : result.down).push_back(ride);
+  if (!bounds.drawn) result.up.clear();
+  return result;
+}
+
+/// "a margin of -3.01"
+std::string margin_words(const Bounds& bounds) {
+  return bounds.exceptions.empty() ? "a margin of {}" : "every margin smaller by {}";
+}
+Quantity margin_told(const Bounds& bounds, double shrink) {
+  return length_of(bounds.exceptions.empty() ? bounds.rule.margin_mm - shrink : shrink);
+}
+
+void tell(const Rides& rides, const Bounds& bounds, double avoided_by, std::vector<Note>& notes) {
+  const auto add = [&](const std::vector<WallRide>& of, const std::string& what, const std::string& stops,
+                       double shrink) {
+    if (of.empty()) return;
+    const Vec3& at = of.front().at;
+    notes.push_back({"rides",
+                     "{} of {} passes " + what + " {} at {}; " + stops,
+                     {count_of(static_cast<std::int64_t>(of.size())), count_of(rides.passes),
+                      length_of(std::abs(of.front().height_mm)), place_at(at.x(), at.y(), at.z()),
+                      margin_told(bounds, shrink)}});
+  };
+  const std::string margin = margin_words(bounds);
+  if (avoided_by > 0)
+    add(rides.up, "ride up a wall outside the boundary, the highest",
+        "avoided by " + margin + ", as asked for", avoided_by);
+  else
+    add(rides.up, "ride up a wall outside the boundary, the highest",
+        margin + " would stop it (or ride_up = \"avoid\")", shrink_for(rides.up));
+  add(rides.down, "go down beside an outer edge of the boundary, the deepest",
+      margin + " would stop it" + (bounds.exceptions.empty() ? " (or limit = \"contact\")" : ""),
+      shrink_for(rides.down));
 }
 
 /// Bits at a boundary that are there only because of the tolerance.
@@ -116,22 +184,29 @@ BoundedCuts cuts_within(const Bounds& bounds, const ToolSurface& surface, const 
                         double tolerance_mm, const CutsOf& strategy, const Progress& progress) {
   require(tolerance_mm > 0, "tolerance_mm", "must be above 0");
   BoundedCuts result;
-  result.area =
-      centre_area(bounds.boundary, 0.5 * surface.tool().diameter_mm, bounds.rule, bounds.exceptions);
-  const auto ask = [&](const Progress& share) {
+  const auto ask = [&](const Bounds& within, const Progress& share) {
+    result.area =
+        centre_area(within.boundary, 0.5 * surface.tool().diameter_mm, within.rule, within.exceptions);
     const Site site{surface, result.area, before, tolerance_mm, bounds.top_z, bounds.bottom_z};
     result.plan = strategy(site, share);
     if (bounds.at_levels) return;
     keep_between_heights(result.plan, bounds);
     keep_touching(result.plan, bounds, surface);
+    drop_falls(result.plan);
   };
-  ask(bounds.avoid_riding_up ? part_of(progress, 0, 0.5) : progress);
+  ask(bounds, bounds.avoid_riding_up ? part_of(progress, 0, 0.5) : progress);
   if (!bounds.at_levels) {
     std::vector<Note> notes;
-    const double margin = margin_without_riding_up(result.plan, bounds, surface, notes);
-    if (margin < 0 && bounds.avoid_riding_up) {
-      result.area = intersect(result.area, offset(bounds.boundary, margin));
-      ask(part_of(progress, 0.5, 1));
+    Rides rides = rides_of(result.plan, bounds, result.area, surface);
+    if (bounds.avoid_riding_up && !rides.up.empty()) {
+      const double shrink = shrink_for(rides.up);
+      const Bounds within = with_less_margin(bounds, shrink);
+      ask(within, part_of(progress, 0.5, 1));
+      rides.down.clear();
+      tell(rides, bounds, shrink, notes);
+      tell(rides_of(result.plan, within, result.area, surface), within, 0, notes);
+    } else {
+      tell(rides, bounds, 0, notes);
     }
     result.plan.notes.insert(result.plan.notes.end(), notes.begin(), notes.end());
   }

@@ -315,7 +315,10 @@ class Reader {
       if (motion_ > 0)
         fail("the first moves after a tool change must be rapids: where they start is not known");
       if (z && (!to[0] || !to[1])) fail("the first move in Z after a tool change needs X and Y before it");
-      if (z) add({*to[0], *to[1], std::max(*to[2], kChangeHeight)}, {*to[0], *to[1], *to[2]});
+      if (z) {
+        add({*to[0], *to[1], *to[2]}, {*to[0], *to[1], *to[2]});
+        program_.moves.back().after_change = true;
+      }
     } else {
       const Vec3 start(*at_[0], *at_[1], *at_[2]), end(*to[0], *to[1], *to[2]);
       add(start, end);
@@ -373,7 +376,16 @@ std::vector<Vec3> Program::points_of(const ProgramMove& move, double sagitta_mm)
   return {move.from, move.to};
 }
 
-Program read_program(std::string_view text, const std::string& name) { return Reader(text, name).run(); }
+void Program::come_down_from(double change_z) {
+  for (ProgramMove& move : moves)
+    if (move.after_change) move.from.z() = std::max(move.to.z(), change_z);
+}
+
+Program read_program(std::string_view text, const std::string& name) {
+  Program program = Reader(text, name).run();
+  program.come_down_from(kChangeHeight);
+  return program;
+}
 
 Program read_program_file(const std::filesystem::path& file) {
   std::ifstream in(file, std::ios::binary);

@@ -109,6 +109,10 @@ void check(std::span<const OperationPath> operations, const Controller& controll
     if (!fresh && known->second->name != path.tool.name)
       throw Error("the tools \"" + known->second->name + "\" and \"" + path.tool.name + "\" are both T" +
                   std::to_string(path.tool.number));
+    for (const Move& move : path.moves)
+      if (move.kind != MoveKind::rapid && !(move.feed_mm_min >= 0.05))
+        throw Error("operation \"" + operation.name + "\": a feed of " + short_number(move.feed_mm_min) +
+                    " mm/min would be written as F0; valid: at least 0.05");
     const double moved = rounding_reserve(controller);
     if (path.rounding_reserve_mm && *path.rounding_reserve_mm < moved * (1 - 1e-12))
       throw Error("operation \"" + operation.name + "\": writing " + std::to_string(controller.decimals) +

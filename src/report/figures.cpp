@@ -62,7 +62,9 @@ constexpr Figure kFigures[] = {
     {"least_clearance_line", "in line", "the line of the least room", Form::count, 0,
      [](Operation o) { return if_moves(o, o.judged.least_clearance_line); }},
     {"least_stickout", "least stick-out, mm",
-     "with which the holder would just be free of the part; `null` without a holder", Form::length, 0,
+     "with which the holder, with its clearance, would just be free of the part and of the material as it "
+     "then is; at least the flute length; `null` without a holder",
+     Form::length, 0,
      [](Operation o) {
        return o.judged.least_stickout_mm > 0 ? Value(o.judged.least_stickout_mm) : std::nullopt;
      }},
@@ -137,7 +139,8 @@ std::string figures_table(std::span<const OperationReport> operations, FigurePla
   for (const OperationReport& operation : operations) {
     const std::string name = one_line(operation.name);
     columns[0].push_back(
-        shortened(operation.number > 0 ? fmt::format("{} {}", operation.number, name) : name, 40));
+        shortened(operation.number > 0 ? fmt::format("{} {}", operation.number, name) : name, 40) +
+        (operation.has_moves() ? "" : ": cuts nothing"));
     columns[1].push_back(operation.tool ? fmt::format("T{} {}", operation.tool->number,
                                                       shortened(one_line(operation.tool->name), 16))
                                         : "-");

@@ -120,6 +120,8 @@ Json left_json(const Report& report) {
           {"on_purpose_area", in.area(left.on_purpose_mm2)},
           {"out_of_reach_area", in.area(left.out_of_reach_mm2)},
           {"missed_area", in.area(left.missed_mm2)},
+          {"not_explained_area", in.area(left.not_asked_mm2)},
+          {"asked_every", left.asked_every},
           {"thickest", thickest}};
 }
 
@@ -159,6 +161,8 @@ std::string report_json(const Report& report) {
               {"file", detail::part_file_json(report.setup)}}},
             {"cell", in.length(report.setup.cell_mm)}};
   json["stock"]["notes"] = report.setup.stock_notes;
+  json["stock"]["hidden_squares"] = judgement.hidden_squares;
+  json["stock"]["seen"] = in.length(judgement.seen_mm);
   json["stock"]["cells"] = report.setup.stock->heights().size();
   json["stock"]["bytes"] = report.setup.stock->memory_bytes();
   json["regions"] = detail::named_regions_json(report.setup);

@@ -84,7 +84,7 @@ struct Stroke {
 std::vector<Stroke> strokes_of(const Report& report, std::int32_t operation) {
   std::vector<Stroke> strokes;
   for (const ProgramMove& move : report.judged.program.moves) {
-    if (move.operation != operation || (move.rapid() && move.from.z() >= kChangeHeight)) continue;
+    if (move.operation != operation || move.after_change) continue;
     MoveKind kind = move.rapid() ? MoveKind::rapid : MoveKind::cut;
     const Move* planned = report.run && !move.rapid() ? move_of_line(*report.run, move.line) : nullptr;
     if (planned) kind = planned->kind;

@@ -204,6 +204,8 @@ std::vector<std::string> notes_of(const OperationReport& operation, const Tellin
     for (const Note& note : operation.settled->notes) words.push_back(telling.words(note));
   if (operation.planned)
     for (const Note& note : operation.planned->notes) words.push_back(telling.words(note));
+  if (operation.has_moves() && operation.judged.air_feed_mm >= operation.judged.feed_mm)
+    words.emplace_back("none of its moves takes material away");
   return words;
 }
 
@@ -219,8 +221,9 @@ std::string verdict_words(const Report& report) {
                                              report.judged.program.lines);
   const std::size_t disagreements = report.judged.disagreements.size();
   if (disagreements > 0)
-    return fmt::format("{}; the program disagrees with the job in {} {}", counted(findings.size()),
-                       disagreements, disagreements == 1 ? "point" : "points") +
+    return fmt::format("{}the program disagrees with the job in {} {}",
+                       findings.empty() ? "" : counted(findings.size()) + "; ", disagreements,
+                       disagreements == 1 ? "point" : "points") +
            part;
   if (findings.empty()) return "clean" + part;
   if (report.clean())
@@ -238,11 +241,26 @@ std::string left_words(const Report& report) {
       fmt::format("thicker than {}: {} missed, {} out of reach of the tools used, {} on purpose",
                   telling.with_unit(left.limit_mm), telling.area_words(left.missed_mm2),
                   telling.area_words(left.out_of_reach_mm2), telling.area_words(left.on_purpose_mm2));
+  if (left.not_asked_mm2 > 0)
+    words = fmt::format("thicker than {}: {} not explained, {} on purpose", telling.with_unit(left.limit_mm),
+                        telling.area_words(left.not_asked_mm2), telling.area_words(left.on_purpose_mm2));
+  if (left.asked_every > 1)
+    words +=
+        fmt::format(" (asked at the thickest of every {} x {} cells)", left.asked_every, left.asked_every);
   if (!left.thickest.empty() && left.thickest[0].why != LeftBecause::on_purpose)
     words += fmt::format("; thickest {}: {} {} at {}", name_of(left.thickest[0].why),
                          telling.column(left.thickest[0].left_mm), telling.unit(),
                          telling.place(left.thickest[0].at));
   return words;
+}
+
+std::string stickout_words(const OperationReport& operation, const Telling& telling) {
+  // Rounded up, so that it works as it is typed.
+  const double step = telling.units() == Units::inch ? 0.0254 : 0.01;
+  const double least = step * std::ceil(operation.judged.least_stickout_mm / step - 1e-9);
+  const bool flutes = operation.judged.least_stickout_mm <= completed(*operation.tool).flute_length_mm;
+  return fmt::format("stick-out {}, least that works {}{}", telling.with_unit(operation.tool->stickout_mm),
+                     telling.with_unit(least), flutes ? ", where the flutes end" : "");
 }
 
 std::string times_table(const Program& program, const Job& job) {

@@ -20,6 +20,8 @@ Colour colour_of(LeftBecause why) {
       return hex(0xc3cedb);
     case LeftBecause::out_of_reach:
       return hex(0x56b4e9);
+    case LeftBecause::not_asked:
+      return hex(0xe7d18a);
     case LeftBecause::missed:
       return hex(0xd55e00);
   }
@@ -69,6 +71,9 @@ void draw_why_left(const Report& report, const Box2& box, const std::filesystem:
   double y = 90;
   y = draw_swatch(canvas, kPanel, y, colour_of(LeftBecause::missed),
                   fmt::format("missed, {:.1f} mm2", left.missed_mm2));
+  if (left.not_asked_mm2 > 0)
+    y = draw_swatch(canvas, kPanel, y, colour_of(LeftBecause::not_asked),
+                    fmt::format("not explained, {:.1f} mm2", left.not_asked_mm2));
   y = draw_swatch(canvas, kPanel, y, colour_of(LeftBecause::out_of_reach),
                   fmt::format("out of reach, {:.1f} mm2", left.out_of_reach_mm2));
   y = draw_swatch(canvas, kPanel, y, colour_of(LeftBecause::on_purpose),

@@ -22,6 +22,13 @@ void hold_operations(const Program& program, const std::vector<Settled>& operati
     if (order.empty() || order.back() != number) order.push_back(number);
     ++moves[number];
   }
+  for (const Settled& settled : operations)
+    for (const ProgramMove& move : program.moves) {
+      if (program.number_of(move) != settled.number || move.tool == settled.tool.number) continue;
+      notes.push_back({"tool", fmt::format("operation {} runs with T{} in line {}; the job says T{}",
+                                           settled.number, move.tool, move.line, settled.tool.number)});
+      break;
+    }
   const bool named = std::any_of(program.operations.begin(), program.operations.end(),
                                  [](const ProgramOperation& operation) { return operation.number > 0; });
   if (!named) return;
@@ -30,7 +37,7 @@ void hold_operations(const Program& program, const std::vector<Settled>& operati
     known.insert(settled.number);
     if (whole && !moves.contains(settled.number))
       notes.push_back(
-          {"no move", fmt::format("operation {} of the job has no move in the program", settled.number)});
+          {"no move", "operation {} of the job has no move in the program", {count_of(settled.number)}});
   }
   for (const auto& [number, count] : moves)
     if (!known.contains(number))

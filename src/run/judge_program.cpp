@@ -55,8 +55,9 @@ JudgeOptions judge_options(const JobSetup& setup, const std::vector<Settled>& op
 std::vector<LeftByOperation> wanted_of(const JobSetup& setup, const std::vector<Settled>& operations) {
   std::vector<LeftByOperation> result;
   for (const Settled& settled : operations) {
-    LeftByOperation wanted{
-        settled.works_in, {}, std::max(0.0, settled.values.allowance.greatest_mm()), &settled.tool};
+    const TipSurfaceOptions leaves = tip_surface_options(settled.values.allowance);
+    LeftByOperation wanted{settled.works_in,     {}, leaves.allowance_mm, &settled.tool, leaves.wall_extra_mm,
+                           leaves.floor_extra_mm};
     const std::vector<std::string>& lids = settled.values.guides.lids;
     for (const GuideMesh& lid : setup.lids)
       if (std::find(lids.begin(), lids.end(), lid.name) != lids.end())
@@ -70,9 +71,10 @@ std::vector<LeftByOperation> wanted_of(const JobSetup& setup, const std::vector<
 
 JudgedProgram judge_program(Program program, const JobSetup& setup, const std::vector<Settled>& operations,
                             const StageProgress& progress, std::int32_t up_to_line) {
+  program.come_down_from(setup.job.machine.change_z.value_or(setup.plane_z));
   JudgeOptions options = judge_options(setup, operations);
   options.up_to_line = up_to_line;
-  RunningLeft running(*setup.part, 5.0);
+  RunningLeft running(*setup.part, std::numeric_limits<double>::infinity());
   std::vector<LeftStatistics> after(program.operations.size());
   options.after_operation = [&](std::int32_t operation, const Stock& stock) {
     const auto k = static_cast<std::size_t>(operation);
@@ -85,18 +87,30 @@ JudgedProgram judge_program(Program program, const JobSetup& setup, const std::v
   LeftMap left = running.take();
   WhyLeft why_left =
       explain_left(judgement.stock, left, setup.part, wanted_of(setup, operations), judgement.last_cut,
-                   setup.job.left.thicker_than_mm, detail::stage(progress, "explain what is left"));
+                   {.limit_mm = setup.job.left.thicker_than_mm, .most_asked = 0});
   std::vector<Note> disagreements =
       detail::held_against_job(program, setup, operations, up_to_line >= program.lines);
   return {std::move(program), std::move(judgement),     std::move(left), std::move(why_left),
           std::move(after),   std::move(disagreements), up_to_line};
 }
 
+bool to_explain(const JudgedProgram& judged, const Job& job) {
+  return job.left.explained && judged.why_left.not_asked_mm2 > 0;
+}
+
+void explain_left(JudgedProgram& judged, const JobSetup& setup, const std::vector<Settled>& operations,
+                  const StageProgress& progress) {
+  judged.why_left =
+      explain_left(judged.judgement.stock, judged.left, setup.part, wanted_of(setup, operations),
+                   judged.judgement.last_cut, {.limit_mm = setup.job.left.thicker_than_mm},
+                   detail::stage(progress, "explain what is left"));
+}
+
 std::vector<Curve> curves_of(const Program& program, const std::function<std::string(std::int32_t)>& name) {
   std::vector<Curve> curves;
   const ProgramMove* before = nullptr;
   for (const ProgramMove& move : program.moves) {
-    if (move.from.z() >= kChangeHeight) {
+    if (move.after_change) {
       before = nullptr;
       continue;
     }

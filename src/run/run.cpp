@@ -3,8 +3,11 @@
 #include <algorithm>
 #include <ctime>
 
+#include <fmt/format.h>
+
 #include "setup/guided_parts.h"
 #include "setup/stage.h"
+#include "yardpass/survey/touchable.h"
 
 namespace yardpass {
 
@@ -28,9 +31,11 @@ PlannedOperation plan_operation(const Settled& settled, const detail::GuidedPart
     planned.notes.push_back({"nothing", "nothing to cut: the tool reaches no place inside the boundary"});
   LinkOptions links = settled.values.links;
   links.keep_out = settled.kept_out();
+  links.bottom_z = settled.bottom_z;
   LinkedCuts linked = link_cuts(bounded.plan, surface, std::move(stock), links,
                                 detail::stage(progress, "link " + settled.name));
   stock = std::move(linked.stock);
+  planned.notes.insert(planned.notes.end(), linked.notes.begin(), linked.notes.end());
   planned.path = std::move(linked.path);
   planned.lengths = measure(planned.path);
   planned.points = std::count_if(planned.path.moves.begin(), planned.path.moves.end(),
@@ -38,9 +43,36 @@ PlannedOperation plan_operation(const Settled& settled, const detail::GuidedPart
   return planned;
 }
 
+/// Of the region that an operation follows, how much its tool can touch. Throws Error, before any is planned,
+/// where that is next to nothing.
+std::vector<std::optional<double>> touchable(const JobSetup& setup, const std::vector<Settled>& operations) {
+  constexpr double kTooLittle = 0.1;
+  std::vector<std::optional<double>> shares;
+  std::string mistakes;
+  for (const Settled& settled : operations) {
+    shares.emplace_back();
+    const GivenArea& area = settled.values.limits.keep_inside;
+    if (area.from != GivenArea::From::region || settled.usual.at_levels) continue;
+    const auto region = std::find_if(setup.regions.begin(), setup.regions.end(),
+                                     [&](const NamedRegion& one) { return one.name == area.name; });
+    if (region == setup.regions.end()) continue;
+    shares.back() = touchable_share(ToolSurface(setup.part, settled.tool, {}, std::nullopt), region->set);
+    if (*shares.back() < kTooLittle)
+      mistakes += fmt::format(
+          "{}{}: operation \"{}\": its tool can touch {:.1f} % of the region \"{}\"; nothing is planned "
+          "below "
+          "{:.0f} % (a smaller or longer tool, or another region?)",
+          mistakes.empty() ? "" : "\n", setup.job.file.string(), settled.name, 100 * *shares.back(),
+          area.name, 100 * kTooLittle);
+  }
+  if (!mistakes.empty()) throw Error(mistakes);
+  return shares;
+}
+
 std::vector<PlannedOperation> plan_all(const JobSetup& setup, const std::vector<Settled>& operations,
                                        const StageProgress& progress) {
   std::vector<Guides> guides;
+  const std::vector<std::optional<double>> shares = touchable(setup, operations);
   for (const Settled& settled : operations) guides.push_back(settled.values.guides);
   detail::GuidedParts parts(setup, std::move(guides));
   Stock stock = setup.new_stock();
@@ -50,6 +82,9 @@ std::vector<PlannedOperation> plan_all(const JobSetup& setup, const std::vector<
         parts.next(detail::stage(progress, "index what guides " + settled.name));
     planned.push_back(
         plan_operation(settled, guided, setup.job.machine.controller.decimals, stock, progress));
+    if (const std::optional<double> share = shares[planned.size() - 1])
+      planned.back().facts.push_back({"touched", number_of(*share, Unit::share),
+                                      "of its region, at most, by the tool's shape and length"});
   }
   return planned;
 }
@@ -77,6 +112,16 @@ Region area_of(const JobSetup& setup, const std::vector<Settled>& operations, st
 
 namespace {
 
+/// What planning said of operations that have no move.
+void say_why(std::vector<Note>& disagreements, const std::vector<Settled>& operations,
+             const std::vector<PlannedOperation>& planned) {
+  for (Note& note : disagreements)
+    for (std::size_t k = 0; k < operations.size() && note.about == "no move"; ++k)
+      for (const Note& reason : planned[k].notes)
+        if (reason.about == "nothing" && static_cast<double>(operations[k].number) == note.values[0].value[0])
+          note.says += ": " + reason.says;
+}
+
 std::string today() {
   const std::time_t now = std::time(nullptr);
   std::tm here{};
@@ -87,7 +132,8 @@ std::string today() {
 
 }  // namespace
 
-RunResult run_job(const Job& job, const StageProgress& progress) {
+RunResult run_job(const Job& job, const StageProgress& progress,
+                  const std::function<void(const RunResult&)>& proven) {
   JobSetup setup = load_setup(job, progress);
   std::vector<Settled> operations = settle(setup);
   std::vector<PlannedOperation> planned = plan_all(setup, operations, progress);
@@ -98,7 +144,13 @@ RunResult run_job(const Job& job, const StageProgress& progress) {
   if (job.machine.dated) controller.date = today();
   PostedProgram posted = write_program(job.title, paths, controller);
   JudgedProgram judged = judge_program(read_program(posted.text, "program.nc"), setup, operations, progress);
-  return {std::move(setup), std::move(operations), std::move(planned), std::move(posted), std::move(judged)};
+  say_why(judged.disagreements, operations, planned);
+  RunResult result{std::move(setup), std::move(operations), std::move(planned), std::move(posted),
+                   std::move(judged)};
+  if (!to_explain(result.judged, job)) return result;
+  if (proven) proven(result);
+  explain_left(result.judged, result.setup, result.operations, progress);
+  return result;
 }
 
 }  // namespace yardpass

@@ -6,6 +6,7 @@
 
 #include "job/table_keys.h"
 #include "setup/parts_of_setup.h"
+#include "yardpass/contact/seen.h"
 
 namespace yardpass {
 
@@ -41,7 +42,8 @@ void compare_with_mesh(const JobSetup& setup, Settled& settled) {
          {length_of(tolerance), length_of(chord)}});
 }
 
-constexpr double kEdge = 0.001;  // mm
+constexpr double kEdge = 0.001;    // mm
+constexpr double kSlack = 0.0001;  // mm: a floor is not below itself
 
 /// Where it works, by the table of areas.
 void settle_area(const detail::OnThisPart& part, Settled& settled) {
@@ -64,8 +66,43 @@ void settle_area(const detail::OnThisPart& part, Settled& settled) {
     settled.told.insert(settled.told.begin(), told);
 }
 
+/// How low it goes where nobody says so. What is led over on purpose counts as part; an overcut goes so much
+/// deeper.
+void settle_bottom(const JobSetup& setup, double lowest_of_part, Settled& settled) {
+  const double under = setup.block.min().z();
+  if (const std::optional<double> said = settled.values.limits.bottom_z) {
+    settled.bottom_z = *said;
+    if (*said < under - kEdge)
+      settled.notes.push_back(
+          {"bottom", "the bottom lies {} below the underside of the stock", {length_of(under - *said)}});
+    return;
+  }
+  double lowest = lowest_of_part;
+  const auto add = [&](const std::vector<std::string>& named, const std::vector<GuideMesh>& all) {
+    for (const GuideMesh& guide : all)
+      if (std::find(named.begin(), named.end(), guide.name) != named.end() && !guide.mesh.points.empty())
+        lowest = std::min(lowest, guide.mesh.box().min().z());
+  };
+  add(settled.values.guides.lids, setup.lids);
+  add(settled.values.guides.run_outs, setup.run_outs);
+  std::string source = "default: the lowest that is seen from above";
+  if (lowest < under) {
+    settled.notes.push_back(
+        {"bottom",
+         "the part goes on for {} below the underside of the stock; what lies there is left "
+         "alone (\"bottom\" says otherwise)",
+         {length_of(under - lowest)}});
+    lowest = under;
+    source = "default: the underside of the stock";
+  }
+  const double deeper = settled.values.intended_depth_mm;
+  settled.bottom_z = lowest - deeper - kSlack;
+  for (SettledValue& value : settled.told)
+    if (value.key == "bottom") value.value = length_of(lowest - deeper), value.source = source;
+}
+
 Settled settle_one(const JobSetup& setup, const detail::OnThisPart& part, const OperationJob& operation,
-                   Mistakes& mistakes) {
+                   double lowest_of_part, Mistakes& mistakes) {
   Settled settled;
   settled.number = operation.number;
   settled.name = operation.name;
@@ -104,8 +141,8 @@ Settled settle_one(const JobSetup& setup, const detail::OnThisPart& part, const 
         value.value = length_of(setup.block.max().z());
         value.source = "default: the top of the stock";
       }
-      if (value.key == "bottom" && !limits.bottom_z) value.source = "default: down to the lowest place";
     }
+  settle_bottom(setup, lowest_of_part, settled);
   settled.values.links.plane_z = setup.plane_z;
   settled.told.push_back(
       {"rapid plane", number_of(setup.plane_z, Unit::mm), "in Z, by [machine] rapid_plane"});
@@ -123,30 +160,28 @@ Bounds Settled::bounds() const {
   bounds.drawn = drawn;
   bounds.avoid_riding_up = values.limits.avoid_riding_up;
   bounds.top_z = values.limits.top_z.value_or(bounds.top_z);
-  bounds.bottom_z = values.limits.bottom_z.value_or(bounds.bottom_z);
+  bounds.bottom_z = bottom_z;
   bounds.at_levels = usual.at_levels;
   return bounds;
 }
 
 Region Settled::place() const {
   if (!drawn && !values.limits.keep_out.given()) return {};
-  const LimitRule& rule = values.limits.rule;
-  double reach = rule.margin_mm + 0.01;  // on the boundary itself is inside
-  if (rule.by == LimitBy::contact) reach += profile_of(tool).radius();
-  return offset(works_in, reach);
+  constexpr double kOnTheBoundary = 0.01;  // is inside
+  return offset(
+      centre_area(works_in, profile_of(tool).radius(), values.limits.rule, values.limits.exceptions),
+      kOnTheBoundary);
 }
 
 Region Settled::kept_out() const {
   Region areas = values.limits.keep_out.area;
-  if (drawn)
-    for (const Region& piece : pieces(values.limits.keep_inside.area)) {
-      Region holes{{piece.loops.begin() + 1, piece.loops.end()}};
-      for (Polyline2& hole : holes.loops) std::reverse(hole.begin(), hole.end());
-      areas = unite(areas, holes);
-    }
+  if (drawn) {
+    Region outlines;
+    for (const Region& piece : pieces(values.limits.keep_inside.area))
+      outlines = unite(outlines, {{piece.loops.front()}});
+    areas = unite(areas, subtract(outlines, values.limits.keep_inside.area));
+  }
   if (areas.empty()) return areas;
-  // Another piece may lie inside a hole.
-  if (drawn) areas = subtract(areas, subtract(values.limits.keep_inside.area, values.limits.keep_out.area));
   const double radius = profile_of(tool).radius();
   if (values.limits.rule.by == LimitBy::cutter) areas = offset(areas, radius);
   constexpr double kOnTheBoundary = 0.01;
@@ -158,8 +193,9 @@ std::vector<Settled> settle(const JobSetup& setup) {
   std::vector<Settled> all;
   const detail::OnThisPart part(setup);
   Mistakes mistakes(setup.job.file.string());
+  const double lowest = lowest_seen(setup.part).value_or(setup.part->box().min().z());
   for (const OperationJob& operation : setup.job.operations)
-    if (operation.active) all.push_back(settle_one(setup, part, operation, mistakes));
+    if (operation.active) all.push_back(settle_one(setup, part, operation, lowest, mistakes));
   mistakes.raise();
   if (all.empty()) throw Error(setup.job.file.string() + ": no operation is active");
   return all;

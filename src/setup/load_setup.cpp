@@ -52,7 +52,7 @@ JobSetup load_setup(const Job& job, const StageProgress& progress) {
   setup.part = make_contact_part(std::move(mesh), detail::stage(progress, "index the part"));
   detail::make_stock(setup);
   detail::find_boundaries(setup);
-  double highest = setup.block.max().z();
+  double highest = std::max(setup.block.max().z(), setup.part->box().max().z());
   for (const auto* list : {&setup.lids, &setup.run_outs, &setup.carriers, &setup.keep_away})
     for (const GuideMesh& guide : *list)
       if (!guide.mesh.triangles.empty()) highest = std::max(highest, guide.mesh.box().max().z());

@@ -26,12 +26,17 @@ double highest_at(const std::array<Vec2, 4>& corners, const Profile& cutter, con
   return highest;
 }
 
-/// The highest centre of a square.
+template <typename Visit>
+void each_centre(const Stock& stock, const HiddenSquare& square, const Visit& visit) {
+  const Stock::CellRange centres = stock.centres_of(square);
+  for (int row = centres.first_row; row < centres.last_row; ++row)
+    for (int column = centres.first_column; column < centres.last_column; ++column)
+      visit(stock.index(column, row));
+}
+
 double highest_centre(const Stock& stock, const HiddenSquare& square) {
   double highest = -std::numeric_limits<double>::infinity();
-  for (int j = std::max(square.row, 0); j <= std::min(square.row + 1, stock.rows() - 1); ++j)
-    for (int i = std::max(square.column, 0); i <= std::min(square.column + 1, stock.columns() - 1); ++i)
-      highest = std::max(highest, stock.height(i, j));
+  each_centre(stock, square, [&](std::size_t cell) { highest = std::max(highest, stock.heights()[cell]); });
   return highest;
 }
 
@@ -54,39 +59,26 @@ class Squares {
   }
 
  private:
-  /// Of the four corners those that are centres.
-  struct Centres {
-    std::array<std::size_t, 4> cells;
-    std::size_t count = 0;
-  };
-  [[nodiscard]] Centres centres_of(int column, int row) const {
-    Centres result;
-    for (int j = std::max(row, 0); j <= std::min(row + 1, stock_.rows() - 1); ++j)
-      for (int i = std::max(column, 0); i <= std::min(column + 1, stock_.columns() - 1); ++i)
-        result.cells[result.count++] = stock_.index(i, j);
-    return result;
-  }
   void look_at(int column, int row, std::vector<HiddenSquare>& hidden) const {
-    const Centres centres = centres_of(column, row);
-    double shown = -std::numeric_limits<double>::infinity();
-    bool changed = false;
-    for (std::size_t k = 0; k < centres.count; ++k) {
-      shown = std::max(shown, stock_.heights()[centres.cells[k]]);
-      changed |= last_cut_[centres.cells[k]] >= from_move_;
-    }
-    const double asked = shown + threshold_;
-    double top = stock_.block().max().z();
-    if (!changed || top <= asked) return;
-    std::array<std::int32_t, 4> cutting{};
+    HiddenSquare square{column, row, stock_.block().max().z()};
+    const double asked = highest_centre(stock_, square) + threshold_;
+    if (square.top_z <= asked) return;
+    std::array<std::int32_t, 4> moves{};  // that cut the centres last
     std::size_t count = 0;
-    for (std::size_t k = 0; k < centres.count; ++k) {
-      const std::int32_t move = last_cut_[centres.cells[k]];
-      const auto end = cutting.begin() + static_cast<std::ptrdiff_t>(count);
-      if (move >= 0 && std::find(cutting.begin(), end, move) == end) cutting[count++] = move;
-    }
-    const auto moves = std::span<const std::int32_t>(cutting).first(count);
-    top = std::min(top, left_in(corners_of(stock_.box_of({column, row, 0})), moves, asked, kSplits));
-    if (top > asked) hidden.push_back({column, row, top});
+    bool changed = false;
+    each_centre(stock_, square, [&](std::size_t cell) {
+      const std::int32_t move = last_cut_[cell];
+      changed |= move >= from_move_;
+      const auto end = moves.begin() + static_cast<std::ptrdiff_t>(count);
+      if (move >= 0 && std::find(moves.begin(), end, move) == end) moves[count++] = move;
+    });
+    if (!changed) return;
+    // No strip where the outermost centres lie on the edge.
+    const Box2 box = stock_.box_of(square);
+    if (!(box.sizes().minCoeff() > 0)) return;
+    const double left = left_in(corners_of(box), std::span(moves).first(count), asked, kSplits);
+    square.top_z = std::min(square.top_z, left);
+    if (square.top_z > asked) hidden.push_back(square);
   }
 
   /// The highest that all the moves together may leave in the square; where no move alone is sure to leave

@@ -9,8 +9,9 @@ namespace yardpass {
 Stock::Stock(const Box3& block, double cell_mm) : block_(block), cell_(cell_mm), columns_(0), rows_(0) {
   if (!(cell_mm > 0)) throw Error("the cell size of the stock must be above 0");
   if (block.isEmpty() || !(block.sizes().minCoeff() > 0)) throw Error("the stock has no size");
-  const double across = std::ceil(block.sizes().x() / cell_mm - 1e-9),
-               up = std::ceil(block.sizes().y() / cell_mm - 1e-9);
+  // As many as have their centres in the block: a centre beside it would be material that is not there.
+  const double across = std::ceil(block.sizes().x() / cell_mm - 0.5 - 1e-9),
+               up = std::ceil(block.sizes().y() / cell_mm - 0.5 - 1e-9);
   if (across * up > 2e9)
     throw Error("a stock of this size needs a larger cell than " + std::to_string(cell_mm) + " mm");
   columns_ = std::max(1, static_cast<int>(across));
@@ -56,6 +57,11 @@ double Stock::free_height(const Profile& cutter, const Vec2& place) const {
     if (near <= radius) highest = std::max(highest, square.top_z - cutter.height(near));
   }
   return highest;
+}
+
+Stock::CellRange Stock::centres_of(const HiddenSquare& square) const {
+  return {std::max(square.column, 0), std::min(square.column + 2, columns_), std::max(square.row, 0),
+          std::min(square.row + 2, rows_)};
 }
 
 Box2 Stock::box_of(const HiddenSquare& square) const {

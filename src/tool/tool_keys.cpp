@@ -163,7 +163,8 @@ void clearance_keys(Tool& tool, Keys& keys) {
 void feed_keys(Tool& tool, Keys& keys) {
   keys.number("spindle", tool.spindle_rpm, {0, ""},
               {.says = "speed", .unit = Unit::turns_min, .low = 1, .high = 2e5, .required = true});
-  const About feed{.says = "", .unit = Unit::mm_min, .low = 0, .high = kFastest, .above_low = true};
+  // Below this a program, which says feeds to a tenth, would say F0.
+  const About feed{.says = "", .unit = Unit::mm_min, .low = 0.1, .high = kFastest};
   const auto about = [&](const char* says, const char* usual, bool required = false) {
     About result = feed;
     result.says = says, result.usual = usual, result.required = required;
@@ -177,14 +178,24 @@ void feed_keys(Tool& tool, Keys& keys) {
               about("down a slope while cutting", "half of `feed`"));
   keys.number("link_feed", tool.link_feed_mm_min, {tool.feed_mm_min, "the feed"},
               about("between passes", "`feed`"));
-  keys.number("steepest_entry", tool.steepest_entry_deg, {90, "it cuts over its middle"},
-              {.says = "the steepest way down into material, from level; steeper is a finding. For cutters "
-                       "without teeth at "
-                       "their middle",
-               .usual = "90",
-               .unit = Unit::degrees,
-               .low = 0.1,
-               .high = 90});
+  const bool said = keys.says("steepest_entry") || tool.steepest_entry_deg > 0,
+             round_tip = tool.shape == Shape::ball || tool.shape == Shape::lollipop ||
+                         (tool.shape == Shape::taper && 2 * tool.corner_radius_mm >= tool.diameter_mm);
+  keys.number(
+      "steepest_entry", tool.steepest_entry_deg,
+      round_tip ? Derived{80, "round at its tip, but no drill"}
+                : Derived{45, "its middle may be without teeth"},
+      {.says = "the steepest way down into material, from level; steeper is a finding where more than a "
+               "tenth of the radius stands under its axis (if this is not said: straight down at the "
+               "start of a cut, and half a radius). 90: it drills",
+       .usual = "80 for cutters round at their tip, else 45",
+       .unit = Unit::degrees,
+       .low = 0.1,
+       .high = 90});
+  if (!(tool.plunge_through_mm > 0)) {
+    tool.plunge_through_mm = std::max(0.05, (said ? 0.05 : 0.25) * tool.diameter_mm);
+    tool.steepest_within_cuts = said;
+  }
   keys.flag("coolant", tool.coolant, true, {.says = "on while it cuts", .usual = "`true`"});
 }
 

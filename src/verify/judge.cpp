@@ -76,7 +76,7 @@ std::vector<OperationJudgement> totals(const Program& program, const JudgeOption
     const double length = program.length_of(move);
     if (move.rapid()) {
       // Coming down from the tool change is no way of the operation's own.
-      if (move.from.z() < kChangeHeight) operation.rapid_mm += length;
+      if (!move.after_change) operation.rapid_mm += length;
       operation.retracts += move.to.z() > move.from.z();
     } else {
       operation.feed_mm += length;
@@ -154,7 +154,9 @@ Judgement judge(const Program& given, const std::shared_ptr<const ContactPart>& 
     result.seconds += result.operations[k].time.all_s();
     for (const Tool& tool : tools)
       if (tool.number == result.operations[k].tool && !tool.holder.empty())
-        result.operations[k].least_stickout_mm = least_stickout(part, tool, tips_of(program, k));
+        result.operations[k].least_stickout_mm =
+            std::max(least_stickout(part, tool, tips_of(program, k), clearance_of(tool)),
+                     by_stock.least_stickout_mm[k]);
   }
   return result;
 }

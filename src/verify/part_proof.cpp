@@ -33,20 +33,39 @@ class Way {
           least, room_around(surface, points()[k] + up, points()[k + 1] + up, least + beside_) - beside_);
     return least;
   }
-  /// The tip where the clearance in Z is least.
-  [[nodiscard]] Vec3 worst_place(const TipSurface& surface) const {
-    Clearance worst = surface.clearance(points()[0], points()[1]);
+  /// The tip where the clearance in Z of a body `above` it is least.
+  [[nodiscard]] Vec3 worst_place(const TipSurface& surface, double above) const {
+    const Vec3 up(0, 0, above);
+    Clearance worst = surface.clearance(points()[0] + up, points()[1] + up);
     for (std::size_t k = 1; k + 1 < points().size(); ++k) {
-      const Clearance here = surface.clearance(points()[k], points()[k + 1]);
+      const Clearance here = surface.clearance(points()[k] + up, points()[k + 1] + up);
       if (here.room < worst.room) worst = here;
     }
-    return worst.tip;
+    return worst.triangle < 0 ? points().back() : Vec3(worst.tip - up);
   }
 
  private:
   std::array<Vec3, 2> ends_;
   std::vector<Vec3> chords_;
   double beside_ = 0;
+};
+
+/// Which body of a tool comes too far.
+struct Deepest {
+  double depth_mm = 0;
+  const AssemblySurface::Body* body = nullptr;
+
+  void see(double depth, const AssemblySurface::Body& of) {
+    if (depth > depth_mm) depth_mm = depth, body = &of;
+  }
+  [[nodiscard]] Trouble trouble(FindingKind kind, std::size_t move, const Way& way, double keeps_mm,
+                                const std::string& keep_away = {}) const {
+    // Thicker by what it keeps away, it enters there.
+    return {kind, move, depth_mm,
+            way.worst_place(body->surface.with_more_allowance(keeps_mm - body->surface.allowance_mm()),
+                            body->above_tip_mm),
+            keep_away};
+  }
 };
 
 /// A keep_away as each tool meets it.
@@ -103,19 +122,20 @@ class PartProver {
     const Way way(program_, move);
     const AssemblySurface& assembly = assemblies_[tool_of_[i]];
     prove_cutter(i, way, assembly.bodies().front().surface, proof);
-    double shank = 0, holder = 0;
+    Deepest shank, holder;
     for (std::size_t k = 1; k < assembly.bodies().size(); ++k) {
       const AssemblySurface::Body& body = assembly.bodies()[k];
       // What is missing to the clearance that the tool asks for.
       const double wanted = body.surface.allowance_mm();
       const double depth = wanted - way.room(body.surface, body.above_tip_mm, wanted - options_.limit_mm);
-      if (depth > options_.limit_mm) {
-        double& deepest = body.part == ToolPart::holder ? holder : shank;
-        deepest = std::max(deepest, depth);
-      }
+      if (depth > options_.limit_mm) (body.part == ToolPart::holder ? holder : shank).see(depth, body);
     }
-    if (shank > 0) proof.troubles.push_back({FindingKind::shank_into_part, i, shank, move.to});
-    if (holder > 0) proof.troubles.push_back({FindingKind::holder_into_part, i, holder, move.to});
+    if (shank.body)
+      proof.troubles.push_back(
+          shank.trouble(FindingKind::shank_into_part, i, way, shank.body->surface.allowance_mm()));
+    if (holder.body)
+      proof.troubles.push_back(
+          holder.trouble(FindingKind::holder_into_part, i, way, holder.body->surface.allowance_mm()));
     for (const KeepAwayProof& keep_away : keep_away_) prove_keep_away(i, way, keep_away, proof);
     prove_travel(i, way, proof);
     if (!move.rapid()) prove_keep_out(i, way, proof);
@@ -134,7 +154,7 @@ class PartProver {
     const bool rises = plan(move.from) == plan(move.to) && move.to.z() > move.from.z();
     if (room < -options_.limit_mm - (move.rapid() && !rises ? 0 : stated_depth(move, way)))
       proof.troubles.push_back({move.rapid() ? FindingKind::rapid_into_part : FindingKind::gouge, i, -room,
-                                way.worst_place(surface)});
+                                way.worst_place(surface, 0)});
   }
 
   /// How deep the move's operation says it cuts into the part here.
@@ -159,11 +179,12 @@ class PartProver {
     if (!meant.empty() && std::find(meant.begin(), meant.end(), program_.number_of(move)) == meant.end())
       return;
     const double clearance = proof_of.keep_away->clearance_mm;
-    double missing = 0;
+    Deepest missing;
     for (const AssemblySurface::Body& body : proof_of.assemblies[tool_of_[i]].bodies())
-      missing = std::max(missing, clearance - way.room(body.surface, body.above_tip_mm, clearance));
-    if (missing > options_.limit_mm)
-      proof.troubles.push_back({FindingKind::too_near, i, missing, move.to, proof_of.keep_away->name});
+      missing.see(clearance - way.room(body.surface, body.above_tip_mm, clearance), body);
+    if (missing.depth_mm > options_.limit_mm)
+      proof.troubles.push_back(
+          missing.trouble(FindingKind::too_near, i, way, clearance, proof_of.keep_away->name));
   }
 
   void prove_keep_out(std::size_t i, const Way& way, PartProof& proof) const {

@@ -45,6 +45,9 @@ class Bodies {
   struct Meaning {
     FindingKind kind;
     double above_mm;  ///< the body stands higher than what is meant by this much
+    /// Not meant at all, but the holder as low as it can be, this far above the tip: how much higher it must
+    /// stand is asked.
+    std::optional<double> lowest_holder = {};
   };
   [[nodiscard]] const Meaning& meaning(std::int32_t body) const {
     return meaning_[static_cast<std::size_t>(body)];
@@ -56,26 +59,30 @@ class Bodies {
     const double radius = cutters_[k].radius();
     if (tool.flute_length_mm > 0)
       add(k, Profile::flat(2 * radius), tool.flute_length_mm, {Use::cut, Use::plunge},
-          FindingKind::deeper_than_flutes);
+          {FindingKind::deeper_than_flutes, limit_});
     for (const ToolSection& section : sections_above(tool)) {
       // What stands in the cutter's shadow meets nothing that the flutes do not.
       if (section.profile.radius() <= radius + limit_) continue;
+      const bool holder = section.part == ToolPart::holder;
       add(k, section.profile, section.above_tip_mm, {Use::cut, Use::plunge, Use::rapid},
-          section.part == ToolPart::holder ? FindingKind::holder_into_stock : FindingKind::shank_into_stock);
+          {holder ? FindingKind::holder_into_stock : FindingKind::shank_into_stock, limit_});
+      if (holder)
+        add(k, section.profile, section.above_tip_mm - tool.stickout_mm + tool.flute_length_mm,
+            {Use::cut, Use::plunge, Use::rapid}, {FindingKind::holder_into_stock, 0, tool.flute_length_mm});
     }
     // The middle of the tool, where a cutter that must not plunge has no teeth: wide enough for a cell.
-    const double core = std::max(0.1 * radius, 0.75 * cell), above = std::max(0.05, 0.1 * radius);
+    const double core = std::max(0.1 * radius, 0.75 * cell), above = tool.plunge_through_mm;
     tested_.push_back(
         {static_cast<std::int32_t>(index(k, Use::plunge)), Profile::flat(2 * core), above, true});
     meaning_.push_back({FindingKind::plunge_too_steep, above});
   }
   void add(std::size_t tool, const Profile& profile, double above_tip, std::initializer_list<Use> uses,
-           FindingKind kind) {
+           const Meaning& meaning) {
     const Resized thin = thinner(profile, limit_);
     for (const Use use : uses) {
       const double lift = above_tip + thin.tip_z_mm - (use == Use::rapid ? rapid_lift_[tool] : 0);
       tested_.push_back({static_cast<std::int32_t>(index(tool, use)), thin.profile, lift, true});
-      meaning_.push_back({kind, limit_});
+      meaning_.push_back(meaning);
     }
   }
 
@@ -96,34 +103,51 @@ double descent_deg(const Program& program, const ProgramMove& move) {
 
 bool too_steep(double descent, const Tool& tool) { return descent > tool.steepest_entry_deg + 0.01; }
 
+constexpr double kStraightDown = 80;  // degrees, and steeper
+
 bool too_fast(double descent, const ProgramMove& move, const Tool& tool) {
-  return descent > 80 && tool.plunge_limit_mm_min > 0 && move.feed_mm_min > 1.001 * tool.plunge_limit_mm_min;
+  return descent > kStraightDown && tool.plunge_limit_mm_min > 0 &&
+         move.feed_mm_min > 1.001 * tool.plunge_limit_mm_min;
 }
 
-Use use_of(const Program& program, const ProgramMove& move, const Tool& tool) {
+/// `enters`: nothing but straight ways down lie between it and the rapid before it.
+Use use_of(const Program& program, const ProgramMove& move, const Tool& tool, bool enters) {
   if (move.rapid()) return Use::rapid;
   const double descent = descent_deg(program, move);
-  return too_steep(descent, tool) || too_fast(descent, move, tool) ? Use::plunge : Use::cut;
+  const bool steep = too_steep(descent, tool) && (enters || tool.steepest_within_cuts);
+  return steep || too_fast(descent, move, tool) ? Use::plunge : Use::cut;
 }
+
+/// What the moves met, and how far the tool must stand out in each operation.
+struct Met {
+  std::vector<Trouble> troubles;
+  std::vector<double> least_stickout_mm;  // by operation of the program; 0: no holder met anything
+};
 
 /// What the moves of a log met; `number_of` tells which move of the program each of them is.
 template <typename NumberOf>
 void add_troubles(const Program& program, const std::vector<Tool>& tools,
                   const std::vector<std::size_t>& tool_of, const Bodies& bodies, const CarveLog& log,
-                  double limit, const NumberOf& number_of, std::vector<Trouble>& troubles) {
+                  double limit, const NumberOf& number_of, Met& met) {
   auto meeting = log.meetings.begin();
   for (std::size_t k = 0; k < log.removed.size(); ++k) {
     const std::size_t i = number_of(k);
     for (; meeting != log.meetings.end() && static_cast<std::size_t>(meeting->move - log.first_move) == k;
          ++meeting) {
-      auto [kind, above] = bodies.meaning(meeting->body);
+      auto [kind, above, lowest_holder] = bodies.meaning(meeting->body);
+      if (lowest_holder) {
+        double& least = met.least_stickout_mm[static_cast<std::size_t>(program.moves[i].operation)];
+        least = std::max(least, *lowest_holder + meeting->depth_mm);
+        continue;
+      }
       if (kind == FindingKind::plunge_too_steep &&
           !too_steep(descent_deg(program, program.moves[i]), tools[tool_of[i]]))
         kind = FindingKind::plunge_too_fast;
-      troubles.push_back({kind, i, meeting->depth_mm + above, meeting->at});
+      met.troubles.push_back({kind, i, meeting->depth_mm + above, meeting->at});
     }
     if (log.entered[k] > 0)
-      troubles.push_back({FindingKind::rapid_through_stock, i, log.entered[k] + limit, log.entered_at[k]});
+      met.troubles.push_back(
+          {FindingKind::rapid_through_stock, i, log.entered[k] + limit, log.entered_at[k]});
   }
 }
 
@@ -138,9 +162,11 @@ class StockProver {
         bodies_(tools, options.limit_mm, cell),
         tool_of_(tool_of_moves(program, tools)) {
     swept_.reserve(program.moves.size());
+    bool enters = true;
     for (std::size_t i = 0; i < program.moves.size(); ++i) {
       const ProgramMove& move = program.moves[i];
-      const Use use = use_of(program, move, tools[tool_of_[i]]);
+      const Use use = use_of(program, move, tools[tool_of_[i]], enters);
+      enters = move.rapid() || (enters && descent_deg(program, move) > kStraightDown);
       const Vec3 up(0, 0, use == Use::rapid ? bodies_.rapid_lift(tool_of_[i]) : 0);
       swept_.push_back({move.from + up, move.to + up,
                         static_cast<std::int32_t>(bodies_.index(tool_of_[i], use)), use != Use::rapid,
@@ -151,7 +177,7 @@ class StockProver {
   [[nodiscard]] std::span<const SweptMove> swept() const { return swept_; }
 
   /// Operation by operation; returns the squares that hid something at the end of any of them.
-  std::vector<HiddenSquare> whole(Stock& stock, StockProof& proof, const Progress& progress) const {
+  std::vector<HiddenSquare> whole(Stock& stock, StockProof& proof, Met& met, const Progress& progress) const {
     std::vector<HiddenSquare> hidden;
     CarveLog log;
     const auto count = static_cast<double>(std::max<std::size_t>(swept_.size(), 1));
@@ -169,7 +195,7 @@ class StockProver {
       proof.removed.insert(proof.removed.end(), log.removed.begin(), log.removed.end());
       add_troubles(
           program_, tools_, tool_of_, bodies_, log, options_.limit_mm,
-          [&](std::size_t k) { return first + k; }, proof.troubles);
+          [&](std::size_t k) { return first + k; }, met);
       if (options_.after_operation) options_.after_operation(operation, stock);
       first = last;
     }
@@ -179,24 +205,29 @@ class StockProver {
   }
 
   /// The moves with these numbers on a piece of the stock.
-  void piece(Stock& stock, std::span<const std::size_t> numbers, std::vector<Trouble>& troubles) const {
+  [[nodiscard]] Met piece(Stock& stock, std::span<const std::size_t> numbers) const {
+    Met met = nothing_met();
     std::vector<SweptMove> moves;
     for (const std::size_t i : numbers) moves.push_back(swept_[i]);
     CarveLog log;
     carve(stock, bodies_.cutters(), moves, &log, {}, bodies_.tested());
     add_troubles(
         program_, tools_, tool_of_, bodies_, log, options_.limit_mm,
-        [&](std::size_t k) { return numbers[k]; }, troubles);
+        [&](std::size_t k) { return numbers[k]; }, met);
+    return met;
   }
+  [[nodiscard]] Met nothing_met() const { return {{}, std::vector<double>(program_.operations.size(), 0.0)}; }
 
-  /// Of the tool of a move, how far it reaches beside its way.
-  [[nodiscard]] double reach(std::size_t move) const {
+  /// All that the tool of a move may sweep, in plan.
+  [[nodiscard]] Box2 box_of(std::size_t move) const {
     const auto cutter = static_cast<std::size_t>(swept_[move].cutter);
     double reach = bodies_.cutters()[cutter].radius();
     for (const TestedBody& body : bodies_.tested())
       if (body.cutter == swept_[move].cutter) reach = std::max(reach, body.profile.radius());
     const Arc* arc = swept_[move].arc;
-    return reach + (arc ? 2 * std::max(arc->start_radius(), arc->end_radius()) : 0);
+    if (arc) reach += 2 * std::max(arc->start_radius(), arc->end_radius());
+    const Vec2 from = plan(swept_[move].from), to = plan(swept_[move].to);
+    return Box2(from.cwiseMin(to).array() - reach, from.cwiseMax(to).array() + reach);
   }
 
  private:
@@ -232,42 +263,35 @@ Stock finer(const Stock& stock, const Box2& box, double cell) {
 /// What the hidden material meets: the whole program again, in finer cells, where something was hidden.
 void prove_hidden(const Program& program, const std::vector<Tool>& tools, const Stock& before,
                   const std::vector<HiddenSquare>& hidden, const JudgeOptions& options, StockProof& proof,
-                  const Progress& progress) {
+                  Met& met, const Progress& progress) {
   std::map<std::pair<int, int>, Box2> patches;
   for (const HiddenSquare& square : hidden)
     patches[{(square.row + 1) / kPatchSide, (square.column + 1) / kPatchSide}].extend(before.box_of(square));
-  struct Patch {
-    Box2 box;
-    std::vector<std::size_t> moves = {};
-  };
-  std::vector<Patch> list;
+  std::vector<Box2> list;
   double area = 0;
   for (const auto& [place, box] : patches) {
-    list.push_back({box});
+    list.push_back(box);
     area += box.volume();
   }
   const double splits =
       std::clamp(std::sqrt(kMostFineCells / area) * before.cell_mm(), 3.0, double{kMostSplits});
   const double cell = before.cell_mm() / std::floor(splits);
   const StockProver prover(program, tools, options, cell);
-  parallel_for(list.size(), {}, [&](std::size_t k) {
-    for (std::size_t i = 0; i < prover.swept().size(); ++i) {
-      const SweptMove& move = prover.swept()[i];
-      const double reach = prover.reach(i);
-      const Vec2 from = plan(move.from), to = plan(move.to);
-      if ((from.cwiseMax(to).array() + reach < list[k].box.min().array()).any() ||
-          (from.cwiseMin(to).array() - reach > list[k].box.max().array()).any())
-        continue;
-      list[k].moves.push_back(i);
-    }
-  });
-  std::vector<std::vector<Trouble>> troubles(list.size());
+  std::vector<Box2> boxes(prover.swept().size());
+  parallel_for(boxes.size(), [&](std::size_t i) { boxes[i] = prover.box_of(i); });
+  std::vector<Met> met_in(list.size());
   parallel_for(list.size(), progress, [&](std::size_t k) {
-    Stock piece = finer(before, list[k].box, cell);
-    prover.piece(piece, list[k].moves, troubles[k]);
+    std::vector<std::size_t> moves;
+    for (std::size_t i = 0; i < boxes.size(); ++i)
+      if (boxes[i].intersects(list[k])) moves.push_back(i);
+    Stock piece = finer(before, list[k], cell);
+    met_in[k] = prover.piece(piece, moves);
   });
-  for (const std::vector<Trouble>& found : troubles)
-    proof.troubles.insert(proof.troubles.end(), found.begin(), found.end());
+  for (const Met& found : met_in) {
+    met.troubles.insert(met.troubles.end(), found.troubles.begin(), found.troubles.end());
+    for (std::size_t k = 0; k < met.least_stickout_mm.size(); ++k)
+      met.least_stickout_mm[k] = std::max(met.least_stickout_mm[k], found.least_stickout_mm[k]);
+  }
   proof.seen_mm = cell;
   proof.hidden_squares = static_cast<std::int64_t>(hidden.size());
 }
@@ -279,10 +303,13 @@ StockProof prove_against_stock(const Program& program, const std::vector<Tool>& 
   StockProof proof;
   proof.seen_mm = stock.cell_mm();
   const Stock before = stock;
-  const std::vector<HiddenSquare> hidden =
-      StockProver(program, tools, options, stock.cell_mm()).whole(stock, proof, part_of(progress, 0, 0.9));
+  const StockProver prover(program, tools, options, stock.cell_mm());
+  Met met = prover.nothing_met();
+  const std::vector<HiddenSquare> hidden = prover.whole(stock, proof, met, part_of(progress, 0, 0.9));
   if (!hidden.empty())
-    prove_hidden(program, tools, before, hidden, options, proof, part_of(progress, 0.9, 1));
+    prove_hidden(program, tools, before, hidden, options, proof, met, part_of(progress, 0.9, 1));
+  proof.troubles = std::move(met.troubles);
+  proof.least_stickout_mm = std::move(met.least_stickout_mm);
   return proof;
 }
 

@@ -9,8 +9,11 @@ struct StockProof {
   std::vector<Trouble> troubles;       ///< in the order of the moves
   std::vector<std::uint8_t> removed;   ///< 1 for each move that took material away
   std::vector<std::int32_t> last_cut;  ///< as CarveLog
-  std::int64_t hidden_squares = 0;     ///< in which material may have stood between the centres
-  double seen_mm = 0;                  ///< material of this width was seen there
+  /// Stick-out with which the holder is free of the material, by operation; 0 where it would meet none
+  /// however short.
+  std::vector<double> least_stickout_mm;
+  std::int64_t hidden_squares = 0;  ///< in which material may have stood between the centres
+  double seen_mm = 0;               ///< material of this width was seen there
 };
 
 /// Carves `stock`. What passes no deeper than the limit, measured in space, is no trouble.

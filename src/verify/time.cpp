@@ -13,12 +13,15 @@ struct Stretch {
   Vec3 in{0, 0, 0}, out{0, 0, 0};    // direction at its start and end
 };
 
-/// mm/min along the way of the move.
+/// mm/min along the way of the move: as programmed, but no faster than the axes can.
 double feed_of(const ProgramMove& move, const MachineMotion& machine) {
-  if (!move.rapid()) return move.feed_mm_min;
-  const Vec3 way = (move.to - move.from).cwiseAbs();
-  const double minutes = way.cwiseQuotient(machine.rapid_mm_min).maxCoeff();
-  return minutes > 0 ? way.norm() / minutes : machine.rapid_mm_min.minCoeff();
+  double most = machine.rapid_mm_min.minCoeff();
+  if (move.arc < 0) {
+    const Vec3 way = (move.to - move.from).cwiseAbs();
+    const double minutes = way.cwiseQuotient(machine.rapid_mm_min).maxCoeff();
+    if (minutes > 0) most = way.norm() / minutes;
+  }
+  return move.rapid() ? most : std::min(move.feed_mm_min, most);
 }
 
 Stretch stretch_of(const Program& program, const ProgramMove& move, const MachineMotion& machine) {

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 #include "geom/parallel_for.h"
 #include "verify/cells_inside.h"
@@ -19,6 +20,8 @@ const char* name_of(LeftBecause why) {
       return "on purpose";
     case LeftBecause::out_of_reach:
       return "out of reach";
+    case LeftBecause::not_asked:
+      return "not explained";
     case LeftBecause::missed:
       return "missed";
   }
@@ -31,6 +34,15 @@ std::vector<std::uint8_t> cells_inside(const Stock& stock, const Region& region)
   std::vector<std::uint8_t> marks(stock.heights().size(), 0);
   detail::for_cells_inside(stock, region, [&](int column, int row) { marks[stock.index(column, row)] = 1; });
   return marks;
+}
+
+/// From the nearest point of the part to a place above it; about a thousandth of a millimetre long.
+Vec3 away_from(const ContactPart& part, const Vec3& place, double left_mm) {
+  constexpr double step = 1e-3;
+  Vec3 away;
+  for (int k = 0; k < 3; ++k)
+    away[k] = part.distance(place + step * Vec3::Unit(k), left_mm + 2 * step) - left_mm;
+  return away;
 }
 
 /// How little a cutter can leave at a cell without cutting the part, measured as what is left is.
@@ -110,10 +122,7 @@ class BestOfTool {
   /// From a place above the part to the axis of the cutter that touches it there, as steep as the way from
   /// the nearest point of the part.
   [[nodiscard]] Vec2 touching_offset(const Vec3& place, double left_mm) const {
-    constexpr double step = 1e-3;
-    Vec3 away;
-    for (int k = 0; k < 3; ++k)
-      away[k] = part_.distance(place + step * Vec3::Unit(k), left_mm + 2 * step) - left_mm;
+    const Vec3 away = away_from(part_, place, left_mm);
     const double level = plan(away).norm();
     if (!(level > 0)) return {0, 0};
     const double slope = away.z() > 0 ? level / away.z() : std::numeric_limits<double>::infinity();
@@ -170,54 +179,131 @@ void find_thickest(const Stock& stock, const LeftMap& map, const std::vector<std
   }
 }
 
+/// Asks of each cell, operation by operation, why so much is left.
+class Asker {
+ public:
+  Asker(const Stock& stock, const LeftMap& map, const std::shared_ptr<const ContactPart>& part,
+        const WhyLeftOptions& options, WhyLeft& left)
+      : stock_(stock), map_(map), part_(part), options_(options), left_(left) {
+    left_.why.assign(map.left_mm.size(), LeftBecause::thin);
+    for (std::size_t i = 0; i < map.left_mm.size(); ++i) {
+      if (std::isnan(map.left_mm[i])) left_.why[i] = LeftBecause::no_part;
+      if (left_at(i) > options.limit_mm)
+        left_.why[i] = LeftBecause::on_purpose;  // until an operation wanted less here
+    }
+  }
+
+  void ask(const std::vector<LeftByOperation>& operations, const Progress& progress) {
+    std::vector<std::vector<std::size_t>> wanted;
+    std::size_t all = 0;
+    for (const LeftByOperation& operation : operations) {
+      wanted.push_back(more_than_wanted(operation));
+      all += wanted.back().size();
+    }
+    const auto most = static_cast<double>(options_.most_asked);
+    left_.asked_every =
+        most > 0 ? static_cast<int>(std::ceil(std::sqrt(static_cast<double>(all) / most))) : 0;
+    if (all == 0 || left_.asked_every == 1) left_.asked_every = 1;
+    const auto count = static_cast<double>(operations.size());
+    for (std::size_t k = 0; k < operations.size(); ++k)
+      ask(operations[k], wanted[k],
+          part_of(progress, static_cast<double>(k) / count, static_cast<double>(k + 1) / count));
+  }
+
+ private:
+  [[nodiscard]] double left_at(std::size_t cell) const { return static_cast<double>(map_.left_mm[cell]); }
+  [[nodiscard]] int column_of(std::size_t cell) const {
+    return static_cast<int>(cell % static_cast<std::size_t>(stock_.columns()));
+  }
+  [[nodiscard]] int row_of(std::size_t cell) const {
+    return static_cast<int>(cell / static_cast<std::size_t>(stock_.columns()));
+  }
+
+  /// What the operation means to leave at a cell.
+  [[nodiscard]] double allowance_at(const LeftByOperation& operation, std::size_t cell) const {
+    double allowance = std::max(0.0, operation.allowance_mm);
+    if (operation.wall_extra_mm == 0 && operation.floor_extra_mm == 0) return allowance;
+    const Vec3 top = with_z(stock_.centre(column_of(cell), row_of(cell)), stock_.heights()[cell]);
+    const Vec3 away = away_from(*part_, top, left_at(cell)).normalized();
+    return allowance + operation.wall_extra_mm * plan(away).norm() +
+           operation.floor_extra_mm * std::max(0.0, away.z());
+  }
+
+  [[nodiscard]] std::vector<std::size_t> more_than_wanted(const LeftByOperation& operation) const {
+    const std::vector<std::uint8_t> area = cells_inside(stock_, operation.area),
+                                    lids = cells_inside(stock_, operation.lids);
+    std::vector<std::size_t> wanted;
+    const double least = std::max(0.0, operation.allowance_mm) + options_.limit_mm;
+    for (std::size_t i = 0; i < area.size(); ++i)
+      if (area[i] && !lids[i] && left_.why[i] == LeftBecause::on_purpose && left_at(i) > least &&
+          left_at(i) > allowance_at(operation, i) + options_.limit_mm)
+        wanted.push_back(i);
+    return wanted;
+  }
+
+  void ask(const LeftByOperation& operation, const std::vector<std::size_t>& wanted,
+           const Progress& progress) {
+    if (wanted.empty()) return;
+    if (left_.asked_every == 0 || !operation.tool) {
+      for (const std::size_t i : wanted) left_.why[i] = LeftBecause::not_asked;
+      return;
+    }
+    const std::vector<std::vector<std::size_t>> squares = squares_of(wanted);
+    const Profile cutter = profile_of(*operation.tool);
+    const BestOfTool best(stock_, part_, cutter);
+    constexpr std::size_t chunk = 1024;
+    detail::parallel_for((squares.size() + chunk - 1) / chunk, progress, [&](std::size_t c) {
+      BestOfTool::Hint hint;
+      for (std::size_t k = c * chunk; k < std::min(squares.size(), (c + 1) * chunk); ++k) {
+        const std::size_t asked = squares[k].front();
+        const double more = left_at(asked) - allowance_at(operation, asked) - options_.limit_mm / 2;
+        const bool can = left_.why[asked] == LeftBecause::missed ||
+                         best.leaves_less(column_of(asked), row_of(asked), more, left_at(asked), hint);
+        for (const std::size_t i : squares[k])
+          if (left_.why[i] != LeftBecause::missed)
+            left_.why[i] = can ? LeftBecause::missed : LeftBecause::out_of_reach;
+      }
+    });
+  }
+
+  /// The cells by the squares that they lie in, the thickest of each first.
+  [[nodiscard]] std::vector<std::vector<std::size_t>> squares_of(
+      const std::vector<std::size_t>& cells) const {
+    const int side = left_.asked_every;
+    std::map<std::pair<int, int>, std::vector<std::size_t>> squares;
+    for (const std::size_t i : cells) {
+      std::vector<std::size_t>& square = squares[{row_of(i) / side, column_of(i) / side}];
+      square.push_back(i);
+      if (left_at(i) > left_at(square.front())) std::swap(square.front(), square.back());
+    }
+    std::vector<std::vector<std::size_t>> result;
+    for (auto& [place, square] : squares) result.push_back(std::move(square));
+    return result;
+  }
+
+  const Stock& stock_;
+  const LeftMap& map_;
+  const std::shared_ptr<const ContactPart>& part_;
+  const WhyLeftOptions& options_;
+  WhyLeft& left_;
+};
+
 }  // namespace
 
 WhyLeft explain_left(const Stock& stock, const LeftMap& map, const std::shared_ptr<const ContactPart>& part,
                      const std::vector<LeftByOperation>& operations,
-                     const std::vector<std::int32_t>& last_cut, double limit_mm, const Progress& progress) {
+                     const std::vector<std::int32_t>& last_cut, const WhyLeftOptions& options,
+                     const Progress& progress) {
+  require(options.limit_mm > 0, "limit_mm", "must be above 0");
+  require(options.most_asked >= 0, "most_asked", "must be at least 0");
   WhyLeft left;
-  left.limit_mm = limit_mm;
-  const std::size_t cells = stock.heights().size();
-  left.why.assign(cells, LeftBecause::thin);
-  for (std::size_t i = 0; i < cells; ++i) {
-    const auto value = static_cast<double>(map.left_mm[i]);
-    if (std::isnan(value)) left.why[i] = LeftBecause::no_part;
-    if (value > limit_mm) left.why[i] = LeftBecause::on_purpose;  // until an operation wanted less here
-  }
-  double share = 0;
-  for (const LeftByOperation& operation : operations) {
-    const std::vector<std::uint8_t> area = cells_inside(stock, operation.area),
-                                    lids = cells_inside(stock, operation.lids);
-    std::vector<std::size_t> wanted;
-    for (std::size_t i = 0; i < cells; ++i)
-      if (area[i] && !lids[i] && left.why[i] != LeftBecause::thin && left.why[i] != LeftBecause::no_part &&
-          static_cast<double>(map.left_mm[i]) > operation.allowance_mm + limit_mm &&
-          left.why[i] != LeftBecause::missed)
-        wanted.push_back(i);
-    if (!wanted.empty() && operation.tool) {
-      const Profile cutter = profile_of(*operation.tool);
-      const BestOfTool best(stock, part, cutter);
-      constexpr std::size_t chunk = 1024;
-      detail::parallel_for(
-          (wanted.size() + chunk - 1) / chunk,
-          part_of(progress, share, share + 1.0 / static_cast<double>(operations.size())), [&](std::size_t c) {
-            BestOfTool::Hint hint;
-            for (std::size_t k = c * chunk; k < std::min(wanted.size(), (c + 1) * chunk); ++k) {
-              const auto columns = static_cast<std::size_t>(stock.columns());
-              const std::size_t i = wanted[k];
-              const double more = static_cast<double>(map.left_mm[i]) - operation.allowance_mm - limit_mm / 2;
-              const bool can = best.leaves_less(static_cast<int>(i % columns), static_cast<int>(i / columns),
-                                                more, static_cast<double>(map.left_mm[i]), hint);
-              left.why[i] = can ? LeftBecause::missed : LeftBecause::out_of_reach;
-            }
-          });
-    }
-    share += 1.0 / static_cast<double>(operations.size());
-  }
+  left.limit_mm = options.limit_mm;
+  Asker(stock, map, part, options, left).ask(operations, progress);
   const double cell = stock.cell_mm() * stock.cell_mm();
   for (const LeftBecause why : left.why) {
     if (why == LeftBecause::on_purpose) left.on_purpose_mm2 += cell;
     if (why == LeftBecause::out_of_reach) left.out_of_reach_mm2 += cell;
+    if (why == LeftBecause::not_asked) left.not_asked_mm2 += cell;
     if (why == LeftBecause::missed) left.missed_mm2 += cell;
   }
   find_thickest(stock, map, last_cut, left);

@@ -145,8 +145,15 @@ TEST(RoomAround, IsFiniteAndSteadyBesideAWall) {
     const Vec3 a2(-4 - into, -10, 5), b2(-4 - into, 10, 5);
     EXPECT_NEAR(room_around(flat, a2, b2, 1), into, 2e-9);
   }
-  // Deeper than the cutter is thick: told as its thickness.
-  EXPECT_NEAR(room_around(flat, {5, 0, 1}, {5, 1, 1}, 1), -4, 1e-6);
+}
+
+TEST(RoomAround, FollowsTheMiddleOfACutterThatIsSunkInThePart) {
+  const auto part = make_contact_part(testing::box_mesh(Box3(Vec3(-90, -90, -90), Vec3(90, 90, 0))));
+  for (const double depth : {3.0, 5.0, 5.01, 8.0, 40.0})
+    for (const Profile& cutter : {Profile::ball(10), Profile::flat(10), Profile::bull(10, 2)}) {
+      const TipSurface surface(part, cutter);
+      EXPECT_NEAR(room_around(surface, {5, 0, -1}, {5, 1, -depth}, 1), -depth, 1e-6) << depth;
+    }
 }
 
 }  // namespace

@@ -15,7 +15,11 @@ namespace {
 class LinkBowl : public ::testing::Test {
  protected:
   std::shared_ptr<const ContactPart> part_ = make_contact_part(demo::bowl(40, 20, 60, 0.01));
-  Tool flat_ = testing::flat_tool(6), ball_ = testing::ball_tool(6);
+  Tool flat_ = testing::flat_tool(6), ball_ = drilling(testing::ball_tool(6));
+  static Tool drilling(Tool tool) {
+    tool.steepest_entry_deg = 90;
+    return tool;
+  }
   Region area_ = rectangle(Box2(Vec2(-24, -24), Vec2(24, 24)));
   Stock block_{Box3(Vec3(-30, -30, -20), Vec3(30, 30, 2)), 0.2};
   LinkOptions options_{.plane_z = 8, .link_distance_mm = 6};

@@ -7,6 +7,7 @@
 #include "support/nasty.h"
 #include "support/planning.h"
 #include "yardpass/plan/limits.h"
+#include "yardpass/plan/wall_rides.h"
 
 namespace yardpass {
 namespace {
@@ -105,18 +106,18 @@ TEST(WallRides, AreNoticedWithTheMarginThatStopsThem) {
   // The boundary is the wall's foot: an axis on it would stand on top of the wall.
   const ToolSurface surface = testing::exact_surface(walled_floor(), testing::ball_tool(6));
   const Region floor = rectangle(Box2(Vec2(-20, -10), Vec2(12, 10)));
-  const auto rides = wall_rides(surface, passes(surface, floor), floor, 0.05);
+  const auto rides = wall_rides(surface, passes(surface, floor), floor, floor);
   ASSERT_FALSE(rides.empty());
   EXPECT_GT(rides.front().height_mm, 4);
   EXPECT_NEAR(rides.front().at.x(), 12, 3);
-  double margin = 0;
-  for (const WallRide& ride : rides) margin = std::min(margin, ride.margin_mm);
-  EXPECT_NEAR(margin, -3, 0.1) << "the ball's radius";
-  const Region held = centre_area(floor, 3, {LimitBy::axis, margin});
-  EXPECT_TRUE(wall_rides(surface, passes(surface, held), floor, 0.05).empty());
+  double inside = 0;
+  for (const WallRide& ride : rides) inside = std::max(inside, ride.inside_mm);
+  EXPECT_NEAR(inside, 3, 0.01) << "the ball's radius";
+  const Region held = centre_area(floor, 3, {LimitBy::axis, -inside - 0.005});
+  EXPECT_TRUE(wall_rides(surface, passes(surface, held), floor, held).empty());
   // On the open side nothing rides, so a boundary away from the wall gives no warning.
   const Region open = rectangle(Box2(Vec2(-20, -10), Vec2(5, 10)));
-  EXPECT_TRUE(wall_rides(surface, passes(surface, open), open, 0.05).empty());
+  EXPECT_TRUE(wall_rides(surface, passes(surface, open), open, open).empty());
 }
 
 TEST(WallRides, PassesAlongTheWallAreNoticedToo) {
@@ -125,7 +126,7 @@ TEST(WallRides, PassesAlongTheWallAreNoticedToo) {
   std::vector<Polyline3> lines;
   for (const Cut& cut : testing::parallel_cuts(surface, floor, {.angle_deg = 90, .stepover_mm = 1}))
     lines.push_back(cut.points);
-  const auto rides = wall_rides(surface, lines, floor, 0.05);
+  const auto rides = wall_rides(surface, lines, floor, floor);
   ASSERT_FALSE(rides.empty());
   EXPECT_GT(rides.front().at.x(), 8.9);
   EXPECT_NEAR(rides.front().height_mm, 8, 1e-6) << "onto the wall";
@@ -135,15 +136,33 @@ TEST(WallRides, RollingOverAnEdgeIsNoClimb) {
   // A block whose outline is the boundary: at its edge the ball turns around the edge.
   const ToolSurface surface = testing::exact_surface(
       make_contact_part(testing::box_mesh(Box3(Vec3(-20, -10, -9), Vec3(20, 10, 0)))), testing::ball_tool(6));
-  EXPECT_TRUE(wall_rides(surface, passes(surface, kArea), kArea, 0.05).empty());
+  EXPECT_TRUE(wall_rides(surface, passes(surface, kArea), kArea, kArea).empty());
   const Region wider = offset(kArea, 2);
-  EXPECT_TRUE(wall_rides(surface, passes(surface, wider), wider, 0.05).empty());
+  EXPECT_TRUE(wall_rides(surface, passes(surface, wider), wider, wider).empty());
+}
+
+TEST(WallRides, GoingDownBesideAnOuterEdgeIsOneToo) {
+  // A block on a plate: beyond its edge the axis may go 5 mm, so the ball comes down to the plate.
+  const ToolSurface surface = testing::exact_surface(walled_floor(), testing::ball_tool(6));
+  const Region top = rectangle(Box2(Vec2(12, -10), Vec2(30, 10)));
+  const Region axis = centre_area(top, 3, {LimitBy::axis, 5});
+  const auto rides = wall_rides(surface, passes(surface, axis), top, axis);
+  ASSERT_FALSE(rides.empty());
+  double inside = 0;
+  for (const WallRide& ride : rides) {
+    EXPECT_NEAR(ride.height_mm, -8, 1e-6) << "down to the floor";
+    EXPECT_LT(ride.at.x(), 9.1);
+    inside = std::max(inside, ride.inside_mm);
+  }
+  EXPECT_NEAR(inside, 2, 0.02) << "it touches nothing but the edge until its axis is a radius beside it";
+  const Region held = centre_area(top, 3, {LimitBy::axis, 5 - 2.02});
+  EXPECT_TRUE(wall_rides(surface, passes(surface, held), top, held).empty());
 }
 
 TEST(WallRides, SlopesInsideTheAreaAreNoClimbs) {
   const ToolSurface surface = testing::exact_surface(walled_floor(), testing::ball_tool(6));
   const Region both = rectangle(Box2(Vec2(-20, -10), Vec2(30, 10)));
-  EXPECT_TRUE(wall_rides(surface, passes(surface, both), both, 0.05).empty()) << "the wall lies inside";
+  EXPECT_TRUE(wall_rides(surface, passes(surface, both), both, both).empty()) << "the wall lies inside";
 }
 
 }  // namespace

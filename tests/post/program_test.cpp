@@ -50,7 +50,7 @@ TEST(Program, ReadsBackWhatWasWritten) {
       const Toolpath& path = k ? b : a;
       std::vector<ProgramMove> moves;
       for (const ProgramMove& move : program.moves)
-        if (move.operation == k && move.from.z() < kChangeHeight) moves.push_back(move);
+        if (move.operation == k && !move.after_change) moves.push_back(move);
       // Moves shorter than the last decimal vanish; the others match one to one.
       std::size_t i = 0;
       Vec3 at = (path.start * 1000).array().round() / 1000;

@@ -99,7 +99,7 @@ TEST_F(GuidesJob, ClimbsAreToldAndAvoidedWhenAsked) {
   std::string notes;
   for (const Note& note : warned.planned[0].notes) notes += Telling().words(note) + "\n";
   EXPECT_NE(notes.find("ride up a wall outside the boundary"), std::string::npos) << notes;
-  EXPECT_NE(notes.find("a margin of -2."), std::string::npos) << notes;
+  EXPECT_NE(notes.find("a margin of -1."), std::string::npos) << notes;
   const Box2 at_wall(Vec2(20.5, -14), Vec2(22, 14));
   const RunResult avoided = run_job(job("", inside + "ride_up = \"avoid\"\n"));
   EXPECT_LT(lowest_cut(warned, at_wall), 1e8) << "passes go up there";

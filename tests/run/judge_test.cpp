@@ -285,9 +285,11 @@ TEST_F(JudgeJob, AMachineInAFileOfItsOwn) {
 }
 
 TEST_F(JudgeJob, EntriesThicknessAndUndercutCuttersByTheJob) {
-  // Finishing from the block: the first entry goes straight down into material.
+  // Finishing from the block: its tool drills.
   stock_ = "[stock]\ncell = 0.2\nabove = 3\n";
-  const RunResult run = run_job(job("[left]\nthicker_than = 0.2\n"));
+  Job drills = job("[left]\nthicker_than = 0.2\n");
+  drills.tools[0].steepest_entry_deg = 90;
+  const RunResult run = run_job(drills);
   EXPECT_EQ(run.judged.why_left.limit_mm, 0.2);
   EXPECT_TRUE(run.judged.judgement.clean());
   ASSERT_EQ(run.judged.after_operation.size(), 1u);

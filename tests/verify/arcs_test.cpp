@@ -42,7 +42,8 @@ class JudgeArcs : public ::testing::Test {
                           .flute_length_mm = 30,
                           .stickout_mm = 60,
                           .spindle_rpm = 9000,
-                          .feed_mm_min = 1800});
+                          .feed_mm_min = 1800,
+                          .steepest_entry_deg = 90});
   Stock block_{Box3(Vec3(-30, -30, -16), Vec3(30, 30, 1)), 0.2};
 };
 

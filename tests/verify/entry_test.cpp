@@ -17,10 +17,33 @@ Program program_of(const std::string& lines) {
                       "x.nc");
 }
 
+// Whatever the cutter, a plunge through solid was nobody's business unless its table said so.
+TEST(JudgeEntry, APlungeThroughSolidIsAFindingForEveryCutter) {
+  const Slot slot;
+  for (const Shape shape : {Shape::ball, Shape::flat, Shape::bull, Shape::lollipop}) {
+    Tool tool{.name = "t",
+              .number = 1,
+              .shape = shape,
+              .diameter_mm = 6,
+              .corner_radius_mm = shape == Shape::bull ? 1.0 : 0,
+              .stickout_mm = 30,
+              .spindle_rpm = 5000,
+              .feed_mm_min = 800};
+    const Judgement deep = judge(slot_program(4), slot.part, {tool}, slot.block);
+    ASSERT_TRUE(has(deep, FindingKind::plunge_too_steep)) << name_of(shape);
+    // Half a radius is what finishing may find at its entries.
+    EXPECT_FALSE(
+        has(judge(slot_program(1.45), slot.part, {tool}, slot.block), FindingKind::plunge_too_steep));
+    EXPECT_TRUE(has(judge(slot_program(1.55), slot.part, {tool}, slot.block), FindingKind::plunge_too_steep));
+    tool.steepest_entry_deg = 90;
+    EXPECT_FALSE(has(judge(slot_program(4), slot.part, {tool}, slot.block), FindingKind::plunge_too_steep))
+        << "it says that it drills";
+  }
+}
+
 TEST(JudgeEntry, OnlyWhatTheToolSaysIsAFinding) {
   Slot slot;
-  EXPECT_TRUE(judge(slot_program(), slot.part, {slot.flat}, slot.block).clean())
-      << "nothing said: it may plunge";
+  EXPECT_TRUE(judge(slot_program(), slot.part, {slot.flat}, slot.block).clean()) << "it may plunge";
   slot.flat.steepest_entry_deg = 5;
   const Judgement steep = judge(slot_program(), slot.part, {slot.flat}, slot.block);
   ASSERT_EQ(steep.findings.size(), 1u);

@@ -58,7 +58,7 @@ TEST_F(JudgeBowl, AnHonestProgramIsClean) {
   double feed = 0, rapid = 0, seconds = 10;
   for (const ProgramMove& move : p.moves) {
     const double length = (move.to - move.from).norm();
-    if (move.from.z() < kChangeHeight) (move.rapid() ? rapid : feed) += length;
+    if (!move.after_change) (move.rapid() ? rapid : feed) += length;
     seconds += length * 60 / (move.rapid() ? 15000 : move.feed_mm_min);
   }
   EXPECT_NEAR(operation.feed_mm, feed, 1e-6);
@@ -177,9 +177,14 @@ TEST_F(JudgeBowl, AHolderOrShankThatReachesThePartIsFound) {
        {FindingKind::holder_into_part, FindingKind::holder_into_stock, FindingKind::deeper_than_flutes})
     EXPECT_TRUE(has(judgement, kind)) << name_of(kind);
   const double needed = judgement.operations[0].least_stickout_mm;
-  EXPECT_NEAR(needed, 5.36, 0.02);
+  EXPECT_NEAR(needed, 6.36, 0.02) << "over the millimetre of stock on the plate";
   shorty.stickout_mm = needed + 1e-6;
-  EXPECT_FALSE(has(judge(program(), part_, {shorty}, block_), FindingKind::holder_into_part));
+  const Judgement enough = judge(program(), part_, {shorty}, block_);
+  EXPECT_FALSE(has(enough, FindingKind::holder_into_part));
+  EXPECT_FALSE(has(enough, FindingKind::holder_into_stock));
+  shorty.stickout_mm = needed - 0.01;
+  EXPECT_TRUE(has(judge(program(), part_, {shorty}, block_), FindingKind::holder_into_stock));
+  EXPECT_NEAR(judge(program(), part_, {shorty}, block_).operations[0].least_stickout_mm, needed, 1e-9);
   Tool thick = ball_;
   thick.flute_length_mm = 2;
   thick.shank_diameter_mm = 30;
@@ -187,6 +192,24 @@ TEST_F(JudgeBowl, AHolderOrShankThatReachesThePartIsFound) {
   EXPECT_TRUE(has(shank, FindingKind::shank_into_part));
   EXPECT_TRUE(has(shank, FindingKind::shank_into_stock));
   EXPECT_EQ(judged(program()).operations[0].least_stickout_mm, 0);
+}
+
+// Over cells that were cut away already nothing was met, however deep below the stock the tip went.
+TEST(JudgeStock, BelowTheUndersideThereIsNothingToMeet) {
+  const Slot slot;
+  std::string text =
+      "%\nG90 G21 G17 G94 G40 G49 G80 G54\n(operation 1: slot)\nT1 M6\nS5000 M3\nG0 X-10 Y10\nG43 H1 Z20\n"
+      "G0 Z-9.5\nG1 X50 F800\nG1 Z-19.5\nG1 X-10\nG1 Z-29\nG1 X50\n";
+  Slot deep = slot;
+  deep.flat.flute_length_mm = 25;
+  const Judgement first = judge(read_program(text + "M5\nM30\n%\n", "s"), slot.part, {deep.flat}, slot.block);
+  // Back as a rapid, and 8 lower again: nothing but what is cut away stands there.
+  text += "G0 X-10\nG0 Z-37\nG0 X50\nG1 X-10 F800\n";
+  const Judgement judgement =
+      judge(read_program(text + "M5\nM30\n%\n", "s"), slot.part, {deep.flat}, slot.block);
+  EXPECT_FALSE(has(judgement, FindingKind::rapid_through_stock));
+  EXPECT_EQ(has(judgement, FindingKind::deeper_than_flutes), has(first, FindingKind::deeper_than_flutes));
+  EXPECT_NEAR(judgement.operations[0].air_feed_mm, first.operations[0].air_feed_mm + 60, 1e-6);
 }
 
 TEST(JudgeStock, DepthBelowTheFlutesIsMeasured) {
@@ -345,6 +368,21 @@ TEST_F(JudgeBowl, CanBePrinted) {
 
 TEST_F(JudgeBowl, CanBeStopped) {
   EXPECT_THROW((void)judge(program(), part_, {ball_}, block_, {}, [](double) { return false; }), Stopped);
+}
+
+// Guards and holders: the place told was the end of the move, far from where it came too near.
+TEST(Judge, FindingsNameThePlaceAndNotTheEndOfTheMove) {
+  Slot slot;
+  const auto post = make_contact_part(testing::box_mesh(Box3(Vec3(19, 14, -20), Vec3(21, 16, 30))));
+  JudgeOptions options;
+  options.keep_away.push_back({"post", post, 3, {}});
+  const Judgement judgement = judge(slot_program(), slot.part, {slot.flat}, slot.block, options);
+  for (const Finding& finding : judgement.findings)
+    if (finding.kind == FindingKind::too_near) {
+      EXPECT_GT(finding.at.x(), 15) << "beside the post";
+      EXPECT_LT(finding.at.x(), 25);
+    }
+  EXPECT_TRUE(has(judgement, FindingKind::too_near));
 }
 
 }  // namespace

@@ -17,28 +17,19 @@ using testing::has;
 
 constexpr double kHalf = 30, kFloor = -6, kRadius = 5;
 
-/// A block of 60 x 60 x 10 with its top at 0, cut down to -6 by passes of a flat of 10 at an angle, but for a
-/// rib of width `rib` beside the middle.
-struct Ribbed {
-  Ribbed(double degrees, double rib, double off, double cell)
+/// A block of 60 x 60 x 10 with its top at 0, cut down to -6 by passes of a flat of 10 at an angle.
+struct Passes {
+  Passes(double degrees, const std::vector<double>& passes, double cell)
       : along(std::cos(degrees * std::numbers::pi / 180), std::sin(degrees * std::numbers::pi / 180)),
         across(-along.y(), along.x()),
         stock(Box3(Vec3(-kHalf, -kHalf, -10), Vec3(kHalf, kHalf, 0)), cell) {
     text = "%\nG90 G21 G17 G94 G40 G49 G80 G54\n(operation 1: clear)\nT1 M6\nS5000 M3\n";
-    const double first = off - rib / 2 - kRadius, second = off + rib / 2 + kRadius;
-    std::vector<double> passes;
-    for (double at = first; at > -60; at -= 8) passes.push_back(at);
-    for (double at = second; at < 60; at += 8) passes.push_back(at);
-    bool started = false;
     for (const double at : passes) {
-      line("G0", -60, at, started ? std::nan("") : 20.0, "");
-      started = true;
+      line("G0", -60, at, at == passes.front() ? 20.0 : std::nan(""), "");
       text += "G0 Z5\nG1 Z" + std::to_string(kFloor) + " F300\n";
       line("G1", 60, at, std::nan(""), " F800");
       text += "G0 Z20\n";
     }
-    middle = off;
-    between = {first, second};
   }
   /// A move to places along and across the passes.
   void line(const std::string& word, double u, double v, double z, const std::string& more) {
@@ -52,6 +43,14 @@ struct Ribbed {
     called = number;
     text += "M5\n(operation " + std::to_string(number) + ": move)\nT" + std::to_string(number) +
             " M6\nS5000 M3\n";
+  }
+  /// The small tool goes from one place across the passes to another, 3 below the top, as a rapid.
+  void rapid_across(double from, double to) {
+    tool(2);
+    line("G0", 0, from, 20, "");
+    text += "G0 Z-3\n";
+    line("G0", 1, to, std::nan(""), "");
+    text += "G0 Z20\n";
   }
   [[nodiscard]] Judgement judged() const {
     Tool clear{.name = "flat10",
@@ -77,8 +76,22 @@ struct Ribbed {
   Vec2 along, across;
   Stock stock;
   std::string text;
-  double middle;
   int called = 1;
+};
+
+/// All of the block is cut but for a rib of width `rib` beside the middle.
+struct Ribbed : Passes {
+  Ribbed(double degrees, double rib, double off, double cell)
+      : Passes(degrees, passes(off - rib / 2 - kRadius, off + rib / 2 + kRadius), cell),
+        middle(off),
+        between(off - rib / 2 - kRadius, off + rib / 2 + kRadius) {}
+  static std::vector<double> passes(double first, double second) {
+    std::vector<double> result;
+    for (double at = first; at > -60; at -= 8) result.push_back(at);
+    for (double at = second; at < 60; at += 8) result.push_back(at);
+    return result;
+  }
+  double middle;
   std::pair<double, double> between;
 };
 
@@ -91,11 +104,7 @@ TEST(Ribs, BetweenPassesARapidThroughThemIsFound) {
   for (const double degrees : {0.0, 17.0, 45.0, 90.0, 131.0})
     for (const double rib : {0.05, 0.1, 0.3, 0.8, 1.3, 2.0}) {
       Ribbed job(degrees, rib, rng.uniform(-2, 2), 1);
-      job.tool(2);
-      job.line("G0", 0, job.between.first, 20, "");
-      job.text += "G0 Z-3\n";
-      job.line("G0", 1, job.between.second, std::nan(""), "");
-      job.text += "G0 Z20\n";
+      job.rapid_across(job.between.first, job.between.second);
       const Judgement judgement = job.judged();
       ASSERT_TRUE(has(judgement, FindingKind::rapid_through_stock)) << where(degrees, rib);
       for (const Finding& finding : judgement.findings) {
@@ -128,11 +137,7 @@ TEST(Ribs, BetweenPassesADescentOntoThemAndAHolderInThemAreFound) {
 TEST(Ribs, WherePassesOverlapNothingIsSeen) {
   for (const double degrees : {0.0, 17.0, 45.0, 131.0}) {
     Ribbed job(degrees, -0.5, 0.3, 1);
-    job.tool(2);
-    job.line("G0", 0, job.between.first, 20, "");
-    job.text += "G0 Z-3\n";
-    job.line("G0", 1, job.between.second, std::nan(""), "");
-    job.text += "G0 Z20\n";
+    job.rapid_across(job.between.first, job.between.second);
     const Judgement judgement = job.judged();
     EXPECT_TRUE(judgement.clean()) << degrees;
     // Some at the edges, where a move that reaches no centre is not asked; they are looked at closely.
@@ -140,23 +145,16 @@ TEST(Ribs, WherePassesOverlapNothingIsSeen) {
   }
 }
 
+// Into 60 mm go 107.1 cells of 0.56: one more would have its centre beside the block, and be found there.
 TEST(Ribs, AtTheEdgeOfTheBlockTheyAreFound) {
-  for (const double rib : {0.05, 0.2, 0.45, 0.9})
+  for (const double rib : {-0.1, 0.05, 0.2, 0.45, 0.9})
     for (const double side : {-1.0, 1.0})
-      for (const double cell : {1.0, 0.7}) {
-        Ribbed job(0, 0.1, side * (kHalf - rib - 0.05 - 2 * kRadius), cell);
-        // The passes beside the rib of that place: one more over it, and beyond it none.
-        job.text = "%\nG90 G21 G17 G94 G40 G49 G80 G54\n(operation 1: clear)\nT1 M6\nS5000 M3\n";
-        job.line("G0", -60, side * (kHalf - rib - kRadius), 20, "");
-        job.text += "G0 Z5\nG1 Z-6 F300\n";
-        job.line("G1", 60, side * (kHalf - rib - kRadius), std::nan(""), " F800");
-        job.text += "G0 Z20\n";
-        job.tool(2);
-        job.line("G0", 0, side * (kHalf + 5), 20, "");
-        job.text += "G0 Z-3\n";
-        job.line("G0", 0, side * (kHalf - rib - kRadius), std::nan(""), "");
-        job.text += "G0 Z20\n";
-        EXPECT_TRUE(has(job.judged(), FindingKind::rapid_through_stock)) << rib << " " << side << " " << cell;
+      for (const double cell : {0.56, 0.7, 1.0}) {
+        const double pass = side * (kHalf - rib - kRadius);
+        Passes job(0, {pass}, cell);
+        job.rapid_across(side * (kHalf + 5), pass);
+        EXPECT_EQ(has(job.judged(), FindingKind::rapid_through_stock), rib > 0)
+            << rib << " " << side << " " << cell;
       }
 }
 

@@ -28,7 +28,8 @@ struct Slot {
                          .flute_length_mm = 10,
                          .stickout_mm = 30,
                          .spindle_rpm = 5000,
-                         .feed_mm_min = 800});
+                         .feed_mm_min = 800,
+                         .steepest_entry_deg = 90});
   Stock block{Box3(Vec3(0, 0, -20), Vec3(40, 20, 0)), 0.1};
   std::shared_ptr<const ContactPart> part =
       make_contact_part(box_mesh(Box3(Vec3(0, 0, -20), Vec3(40, 20, -19))));

@@ -31,7 +31,7 @@ struct Step {
     carve(stock, std::span<const Profile>(&cutter, 1), moves);
   }
   [[nodiscard]] WhyLeft explained(const std::vector<LeftByOperation>& operations) const {
-    return explain_left(stock, left_map(stock, *part, 5), part, operations, {}, 0.05);
+    return explain_left(stock, left_map(stock, *part, 5), part, operations, {}, {.limit_mm = 0.05});
   }
   [[nodiscard]] LeftBecause at(const WhyLeft& left, double x, double y) const {
     const auto range = stock.cells_between({x - 0.06, y - 0.06}, {x + 0.06, y + 0.06});
@@ -80,7 +80,8 @@ TEST(WhyLeft, OnSteepWallsDistanceInSpaceCounts) {
   const Profile ball = Profile::ball(6);
   carve(stock, {&ball, 1}, moves);
   const Tool tool = completed({.name = "ball6", .number = 1, .diameter_mm = 6});
-  const WhyLeft left = explain_left(stock, left_map(stock, *part, 5), part, {{kAll, {}, 0, &tool}}, {}, 0.05);
+  const WhyLeft left =
+      explain_left(stock, left_map(stock, *part, 5), part, {{kAll, {}, 0, &tool}}, {}, {.limit_mm = 0.05});
   EXPECT_GT(left.out_of_reach_mm2, 5);
   EXPECT_LT(left.missed_mm2, 0.002 * left.out_of_reach_mm2);
 }
@@ -105,9 +106,41 @@ TEST(WhyLeft, NothingOnARoundBossIsOutOfReachOfAFlatCutter) {
     }
   const Tool flat = completed({.name = "flat12", .number = 1, .shape = Shape::flat, .diameter_mm = 12});
   const WhyLeft left =
-      explain_left(stock, left_map(stock, *part, 5), part, {{kAll, {}, 0.3, &flat}}, {}, 0.05);
+      explain_left(stock, left_map(stock, *part, 5), part, {{kAll, {}, 0.3, &flat}}, {}, {.limit_mm = 0.05});
   EXPECT_GT(left.missed_mm2, 8);
   EXPECT_LT(left.out_of_reach_mm2, 0.03 * left.missed_mm2) << "the mesh of the wall is a little jagged";
+}
+
+// An allowance for walls took what was missed on the floor for meant.
+TEST(WhyLeft, WallsAndFloorsHaveTheirOwnAllowances) {
+  Step step;
+  for (int row = 0; row < step.stock.rows(); ++row)
+    for (int column = 0; column < step.stock.columns(); ++column)
+      if (step.stock.centre(column, row).x() < 5) step.stock.set_height(column, row, 0.3);
+  LeftByOperation walls{kAll, {}, 0, &step.ball};
+  walls.wall_extra_mm = 0.3;
+  EXPECT_EQ(step.at(step.explained({walls}), 0, 0), LeftBecause::missed);
+  LeftByOperation floors{kAll, {}, 0, &step.ball};
+  floors.floor_extra_mm = 0.3;
+  EXPECT_EQ(step.at(step.explained({floors}), 0, 0), LeftBecause::on_purpose);
+}
+
+TEST(WhyLeft, SamplesTellTheSameButForTheirRims) {
+  const Step step;
+  const Tool small = completed({.name = "ball2", .number = 2, .diameter_mm = 2});
+  const std::vector<LeftByOperation> operations{{kAll, {}, 0, &step.ball}, {kAll, {}, 0, &small}};
+  const WhyLeft all = step.explained(operations);
+  EXPECT_EQ(all.asked_every, 1);
+  const LeftMap map = left_map(step.stock, *step.part, 5);
+  const WhyLeft some =
+      explain_left(step.stock, map, step.part, operations, {}, {.limit_mm = 0.05, .most_asked = 1500});
+  EXPECT_GT(some.asked_every, 1);
+  EXPECT_NEAR(some.missed_mm2, all.missed_mm2, 0.3 * all.missed_mm2);
+  const WhyLeft none =
+      explain_left(step.stock, map, step.part, operations, {}, {.limit_mm = 0.05, .most_asked = 0});
+  EXPECT_EQ(none.asked_every, 0);
+  EXPECT_EQ(none.missed_mm2 + none.out_of_reach_mm2, 0);
+  EXPECT_NEAR(none.not_asked_mm2, all.missed_mm2 + all.out_of_reach_mm2, 1e-9);
 }
 
 TEST(WhyLeft, PurposeIsAllowanceLidOrOutsideAllBoundaries) {

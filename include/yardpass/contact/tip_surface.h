@@ -35,7 +35,7 @@ struct Touch {
   Vec3 normal;  ///< unit vector from the part into the cutter at that place
   Feature feature = Feature::facet;
   std::int32_t triangle = -1;
-  std::int32_t body = 0;  ///< of the tool: 0 the cutter, from 1 what is above it, see TipSurface::add_body
+  std::int32_t body = 0;  ///< of the tool: 0 the cutter, from 1 what is above it, see TipSurface::with_body
 };
 
 /// The least room of a move above the tip surface.
@@ -183,9 +183,10 @@ struct HeightAt {
 
 /// How much room the cutter has in space, in all directions, along the move from a to b: the most it could be
 /// thicker all round and still be free of the part, or, negative, minus the gouge depth: the least it must be
-/// thinner to be free. A gouge deeper than the cutter is thick is told as that thickness. Exact within 1e-9
-/// mm; room above `up_to_mm` is told as `up_to_mm`. The allowance of the surface is left out, and so are
-/// bodies above the cutter: this measures from the cutter itself.
+/// thinner to be free. Where the cutter would have to vanish, its middle is followed: so much more as that
+/// lies inside the part, at its place deepest below the part's upper side. Exact within 1e-9 mm up to there;
+/// room above `up_to_mm` is told as `up_to_mm`. The allowance of the surface is left out, and so are bodies
+/// above the cutter: this measures from the cutter itself.
 [[nodiscard]] double room_around(const TipSurface& surface, const Vec3& a, const Vec3& b, double up_to_mm);
 
 }  // namespace yardpass

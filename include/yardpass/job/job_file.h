@@ -203,11 +203,14 @@ struct MachineJob {
   MachineMotion motion;        ///< for times, and for rapids that are no straight lines
   double rapid_plane_mm = 5;   ///< of the plane for rapids, above stock and part
   std::optional<Box3> travel;  ///< of the tip, in program coordinates
+  /// Where the tip comes down from after a tool change, in program coordinates; else the plane for rapids.
+  std::optional<double> change_z;
 };
 
 /// Where material that is left is explained.
 struct LeftJob {
   double thicker_than_mm = 0.05;
+  bool explained = true;
 };
 
 /// The settled values of a table that is no operation: what it says, and what is usual where it does not.

@@ -19,6 +19,7 @@ struct LinkOptions {
   double tolerance_mm = 0.01;    ///< of links drawn along the surface; REQUIRES: above 0
   double plunge_slope_deg = 85;  ///< cutting moves steeper downwards than this run at plunge feed
   Region keep_out = {};          ///< links at feed do not lead the tool's axis over it
+  double bottom_z = -std::numeric_limits<double>::infinity();  ///< nor its tip below this
 };
 
 /// `feed_height`, `link_distance`: a distance of two and a half spacings by default.
@@ -26,7 +27,8 @@ void keys_of(LinkOptions& options, const Usual& usual, Keys& keys);
 
 struct LinkedCuts {
   Toolpath path;
-  Stock stock;  ///< what the toolpath leaves
+  Stock stock;                   ///< what the toolpath leaves
+  std::vector<Note> notes = {};  ///< what the user should know
 };
 
 /// Joins the cuts, group by group, in their order. Between two cuts, the first of these that is proven free

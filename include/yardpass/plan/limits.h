@@ -81,17 +81,4 @@ void keys_of(Limits& limits, bool at_levels, Keys& keys);
                                                     const Region& area, double step_mm,
                                                     double precision_mm = 1e-5);
 
-/// A place where a pass beside a boundary rides a wall that lies outside it.
-struct WallRide {
-  Vec3 at{0, 0, 0};      ///< highest tip position of the ride
-  double height_mm = 0;  ///< from its foot to its top
-  double margin_mm = 0;  ///< with this margin or less (below 0: farther in) the ride is gone
-};
-/// Looks for rides: tips whose point of touch lies outside the area or on its boundary, higher than the part
-/// just inside the boundary by more than `least_mm`, and up a slope of more than `steep_deg` from there. (A
-/// ball that rolls over an edge, or on over a slope, is none.) The highest first, at most one for each path.
-[[nodiscard]] std::vector<WallRide> wall_rides(const TipSurface& surface, std::span<const Polyline3> paths,
-                                               const Region& area, double step_mm, double steep_deg = 70,
-                                               double least_mm = 0.1);
-
 }  // namespace yardpass

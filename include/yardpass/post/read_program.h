@@ -22,6 +22,7 @@ struct ProgramMove {
   std::int32_t tool = 0;        ///< T number in the spindle
   std::int32_t operation = -1;  ///< index into Program::operations
   std::int32_t arc = -1;        ///< index into Program::arcs; -1: straight
+  bool after_change = false;    ///< the way down after a tool change, see come_down_from
   [[nodiscard]] bool rapid() const { return feed_mm_min == 0; }
 };
 
@@ -57,10 +58,12 @@ struct Program {
   [[nodiscard]] std::int32_t number_of(const ProgramMove& move) const {
     return operations[static_cast<std::size_t>(move.operation)].number;
   }
+  /// After a tool change the tip comes down to the first height that the program names, over the first place
+  /// that it names: from here, or from there if that is higher.
+  void come_down_from(double change_z);
 };
 
-/// After a tool change a tool is taken to come down from this height [mm] over the first place the program
-/// names.
+/// Where a tool is taken to come down from when nobody knows better [mm].
 inline constexpr double kChangeHeight = 1000;
 
 /// Reads RS-274: G0 G1 G2 G3 G17 G18 G19 G20 G21 G40 G43 G49 G54-G59 G80 G90 G91.1 G94, M2 M3 M5 M6 M7 M8 M9

@@ -48,16 +48,25 @@ struct RunResult {
   JudgedProgram judged;
 };
 
-/// Throws Error, before anything is planned, with every mistake of every operation.
-[[nodiscard]] RunResult run_job(const Job& job, const StageProgress& progress = {});
+/// Throws Error, before anything is planned, with every mistake of every operation. `proven`: called with all
+/// but the reasons why material is left, which may take as long as the proof, as soon as the program is
+/// proven; not called where nothing is to be explained.
+[[nodiscard]] RunResult run_job(const Job& job, const StageProgress& progress = {},
+                                const std::function<void(const RunResult&)>& proven = {});
 
 /// Judges a program against the part, stock, tools and keep-away of the job; moves of lines after
 /// `up_to_line` are left out. What operations state and keep away from counts for moves that carry their
-/// number.
+/// number. What is left is measured, but not asked about: see explain_left.
 [[nodiscard]] JudgedProgram judge_program(Program program, const JobSetup& setup,
                                           const std::vector<Settled>& operations,
                                           const StageProgress& progress = {},
                                           std::int32_t up_to_line = std::numeric_limits<std::int32_t>::max());
+
+/// Whether the job wants to know why material is left, and there is some that it does not leave on purpose.
+[[nodiscard]] bool to_explain(const JudgedProgram& judged, const Job& job);
+/// Finds out why.
+void explain_left(JudgedProgram& judged, const JobSetup& setup, const std::vector<Settled>& operations,
+                  const StageProgress& progress = {});
 
 /// What a line of the program (from 1) was posted for; nothing for lines without a planned move.
 [[nodiscard]] const Move* move_of_line(const RunResult& run, std::int32_t line);

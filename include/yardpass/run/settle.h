@@ -18,6 +18,9 @@ struct Settled {
   Region works_in;
   AreaRow area = {};   ///< the row of the table of areas that this comes from
   bool drawn = false;  ///< it says where
+  /// What lies lower is left alone: as said, or the lowest that is seen of the part from above, but nothing
+  /// below the stock.
+  double bottom_z = 0;
   std::vector<SettledValue> told;
   std::vector<Note> notes;  ///< of values that change nothing
 

@@ -28,7 +28,8 @@ struct HiddenSquare {
 /// carving is not.
 class Stock {
  public:
-  /// A block. Throws Error if it has no size, if the cell is not above 0, or if it needs more than 2e9 cells.
+  /// A block, with a cell wherever the centre lies in it. Throws Error if it has no size, if the cell is not
+  /// above 0, or if it needs more than 2e9 cells.
   Stock(const Box3& block, double cell_mm);
 
   [[nodiscard]] int columns() const { return columns_; }  ///< along X
@@ -70,6 +71,8 @@ class Stock {
     [[nodiscard]] bool empty() const { return first_column >= last_column || first_row >= last_row; }
   };
   [[nodiscard]] CellRange cells_between(const Vec2& low, const Vec2& high) const;
+  /// The corners of a square that are centres: one to four.
+  [[nodiscard]] CellRange centres_of(const HiddenSquare& square) const;
 
  private:
   Box3 block_;

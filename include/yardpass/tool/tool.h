@@ -53,8 +53,11 @@ struct Tool {
   double link_feed_mm_min = 0;    ///< between passes
   bool coolant = true;
   /// The steepest way down into material that it takes, from level [degrees]; 90: it cuts over its middle.
-  double steepest_entry_deg = 90;
-  double plunge_limit_mm_min = 0;  ///< straight down into material it must not go faster; 0: nothing said
+  double steepest_entry_deg = 0;
+  /// So much material may stand under its axis on a steeper way down.
+  double plunge_through_mm = 0;
+  bool steepest_within_cuts = false;  ///< that counts within cuts too, not only where they are entered
+  double plunge_limit_mm_min = 0;     ///< straight down into material it must not go faster; 0: nothing said
   /// The cutter is narrower above than below, so it can stand below an overhang.
   [[nodiscard]] bool undercuts() const { return shape == Shape::lollipop || shape == Shape::tslot; }
 };
@@ -77,8 +80,11 @@ struct ToolLack {
 /// What the values missing in a table (0) become, from the ones that are there: plunge 1/3, ramp 1/2 and link
 /// 1 of the cutting feed, shank as wide as the cutter, stick-out four diameters, flutes two diameters, of a
 /// lollipop as far as the ball stands out of its neck, never longer than the stick-out. A lollipop or T-slot
-/// cutter has a neck: half the diameter wide, up to the holder. Throws Error naming the key of a value that
-/// only the user can know: those of `lacks`. Completing twice changes nothing.
+/// cutter has a neck: half the diameter wide, up to the holder. Nothing said of its steepest entry: 80
+/// degrees for cutters that are round at their tip, 45 for all others, and straight down
+/// at the start of a cut through no more than half a radius; if it is said, anywhere through no more than a
+/// tenth of the radius. Throws Error naming the key of a value that only
+/// the user can know: those of `lacks`. Completing twice changes nothing.
 [[nodiscard]] Tool completed(Tool tool);
 
 /// Throws Error naming the key if the tool, completed, has no feed.

@@ -31,7 +31,8 @@ struct OperationJudgement {
   /// JudgeOptions::room_up_to_mm; negative: gouge depth. And the line of it.
   double least_clearance_mm = 0;
   std::int32_t least_clearance_line = 0;
-  /// Stick-out with which the holder would just be free of the part over all moves; 0 if the tool has no
+  /// Stick-out with which the holder, with its clearance, would just be free of the part and of the material
+  /// as it then is, over all moves; at least the flute length, which then decides; 0 if the tool has no
   /// holder.
   double least_stickout_mm = 0;
 };
@@ -80,8 +81,9 @@ struct Judgement {
   Stock stock;                                 ///< what is left
   std::vector<std::int32_t> last_cut;  ///< one a cell: the move that made its final height, -1 for none
   double seconds = 0;
-  /// Squares between cell centres in which material may have stood that no centre shows: there rapids and all
-  /// bodies of the tool were proved on finer cells. Material of the width `seen_mm` was seen.
+  /// Squares between cell centres in which, at the end of an operation (counted for each), material may have
+  /// stood that no centre shows: there rapids and all bodies of the tool were proved on cells of the width
+  /// `seen_mm`.
   std::int64_t hidden_squares = 0;
   double seen_mm = 0;
   /// No finding but such as were accepted beforehand.

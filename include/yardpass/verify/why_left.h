@@ -11,17 +11,20 @@ enum class LeftBecause : std::uint8_t {
   no_part,       ///< there is no part below
   on_purpose,    ///< allowance of all operations here, a lid, or outside all their boundaries
   out_of_reach,  ///< no tool of the operations here can take more without cutting the part
+  not_asked,     ///< nobody looked whether a tool could have taken more
   missed         ///< a tool could have taken more
 };
-/// "thin", "no part", "on purpose", "out of reach", "missed"
+/// "thin", "no part", "on purpose", "out of reach", "not explained", "missed"
 [[nodiscard]] const char* name_of(LeftBecause why);
 
 /// An operation as far as it says what should be left.
 struct LeftByOperation {
   Region area;                 ///< where it works
   Region lids = {};            ///< what it runs over on purpose
-  double allowance_mm = 0;     ///< what it leaves
+  double allowance_mm = 0;     ///< what it leaves everywhere
   const Tool* tool = nullptr;  ///< must outlive the call
+  /// More than that on walls or floors, as TipSurfaceOptions.
+  double wall_extra_mm = 0, floor_extra_mm = 0;
 };
 
 struct ThickPlace {
@@ -32,14 +35,24 @@ struct ThickPlace {
 };
 
 struct WhyLeft {
-  std::vector<LeftBecause> why;                                     ///< of each cell, as Stock::index
-  double limit_mm = 0;                                              ///< what is below it is thin
-  double on_purpose_mm2 = 0, out_of_reach_mm2 = 0, missed_mm2 = 0;  ///< in plan
+  std::vector<LeftBecause> why;  ///< of each cell, as Stock::index
+  double limit_mm = 0;           ///< what is below it is thin
+  double on_purpose_mm2 = 0, out_of_reach_mm2 = 0, not_asked_mm2 = 0, missed_mm2 = 0;  ///< in plan
+  /// Squares of so many cells a side were answered for by their thickest cell; 1: every cell was asked, 0:
+  /// none.
+  int asked_every = 1;
   std::vector<ThickPlace>
       thickest;  ///< at most ten, thickest first, at least ten cells and a fortieth of the block apart
 };
 
-/// Tells for each cell of the stock why it is thicker than `limit_mm`. Out of reach: where none of the tools
+struct WhyLeftOptions {
+  double limit_mm = 0.05;  ///< what is thinner needs no reason
+  /// So many places are asked about, about: where more have more on them than wanted, the thickest of a
+  /// square of cells answers for all of it. 0: none; then what is not left on purpose is `not_asked`.
+  std::int64_t most_asked = 300'000;
+};
+
+/// Tells for each cell of the stock why it is thicker than the limit. Out of reach: where none of the tools
 /// of the operations here can leave less, by more than half the limit, without cutting the part (the closing
 /// of the part by the cutter: the least that a cutter on its tip surface leaves above the place, measured in
 /// space as what is left is). Looked for at samples a fifteenth of the cutter's radius apart, where the
@@ -49,7 +62,7 @@ struct WhyLeft {
 [[nodiscard]] WhyLeft explain_left(const Stock& stock, const LeftMap& map,
                                    const std::shared_ptr<const ContactPart>& part,
                                    const std::vector<LeftByOperation>& operations,
-                                   const std::vector<std::int32_t>& last_cut, double limit_mm,
-                                   const Progress& progress = {});
+                                   const std::vector<std::int32_t>& last_cut,
+                                   const WhyLeftOptions& options = {}, const Progress& progress = {});
 
 }  // namespace yardpass

@@ -1,0 +1,38 @@
+// Along a path in small steps, with the touch at each.
+#pragma once
+
+#include <algorithm>
+#include <cmath>
+#include <optional>
+
+#include "yardpass/contact/tip_surface.h"
+#include "yardpass/geom/region.h"
+
+namespace yardpass::detail {
+
+/// Walks along a path in small steps and tells where the touch lies.
+class TouchWalk {
+ public:
+  TouchWalk(const TipSurface& surface, const Region& area) : surface_(surface), area_(area) {}
+
+  [[nodiscard]] std::optional<Touch> touch(const Vec3& tip) {
+    auto found = surface_.touch(plan(tip), near_);
+    if (found) near_ = found->triangle;
+    return found;
+  }
+  [[nodiscard]] bool counts(const Vec3& tip) {
+    const auto found = touch(tip);
+    return found && area_.contains(plan(found->point));
+  }
+
+ private:
+  const TipSurface& surface_;
+  const Region& area_;
+  std::int32_t near_ = -1;
+};
+
+inline int steps_between(const Vec3& a, const Vec3& b, double step_mm) {
+  return std::max(1, static_cast<int>(std::ceil((plan(b) - plan(a)).norm() / step_mm)));
+}
+
+}  // namespace yardpass::detail
