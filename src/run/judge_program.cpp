@@ -87,12 +87,22 @@ JudgedProgram judge_program(Program program, const JobSetup& setup, const std::v
   LeftMap left = running.take();
   WhyLeft why_left =
       explain_left(judgement.stock, left, setup.part, wanted_of(setup, operations), judgement.last_cut,
-                   {.limit_mm = setup.job.left.thicker_than_mm, .most_asked = 0});
+                   {.limit_mm = setup.job.left.thicker_than_mm, .most_work = 0});
   std::vector<Note> disagreements =
       detail::held_against_job(program, setup, operations, up_to_line >= program.lines);
   return {std::move(program), std::move(judgement),     std::move(left), std::move(why_left),
           std::move(after),   std::move(disagreements), up_to_line};
 }
+
+namespace {
+
+/// So that explaining takes no longer than judging, about, wherever it runs: by the number of moves, for
+/// results must not depend on time.
+double work_like_judging(const Program& program) {
+  return std::max(1e6, 12.0 * static_cast<double>(program.moves.size()));
+}
+
+}  // namespace
 
 bool to_explain(const JudgedProgram& judged, const Job& job) {
   return job.left.explained && judged.why_left.not_asked_mm2 > 0;
@@ -100,10 +110,11 @@ bool to_explain(const JudgedProgram& judged, const Job& job) {
 
 void explain_left(JudgedProgram& judged, const JobSetup& setup, const std::vector<Settled>& operations,
                   const StageProgress& progress) {
-  judged.why_left =
-      explain_left(judged.judgement.stock, judged.left, setup.part, wanted_of(setup, operations),
-                   judged.judgement.last_cut, {.limit_mm = setup.job.left.thicker_than_mm},
-                   detail::stage(progress, "explain what is left"));
+  judged.why_left = explain_left(
+      judged.judgement.stock, judged.left, setup.part, wanted_of(setup, operations),
+      judged.judgement.last_cut,
+      {.limit_mm = setup.job.left.thicker_than_mm, .most_work = work_like_judging(judged.program)},
+      detail::stage(progress, "explain what is left"));
 }
 
 std::vector<Curve> curves_of(const Program& program, const std::function<std::string(std::int32_t)>& name) {

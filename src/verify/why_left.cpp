@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <numeric>
 
 #include "geom/parallel_for.h"
 #include "verify/cells_inside.h"
@@ -48,12 +49,16 @@ Vec3 away_from(const ContactPart& part, const Vec3& place, double left_mm) {
 /// How little a cutter can leave at a cell without cutting the part, measured as what is left is.
 class BestOfTool {
  public:
-  BestOfTool(const Stock& stock, const std::shared_ptr<const ContactPart>& part, const Profile& cutter)
+  /// `most_samples`: coarser ones are taken where there were more.
+  BestOfTool(const Stock& stock, const std::shared_ptr<const ContactPart>& part, const Profile& cutter,
+             double most_samples)
       : stock_(stock),
         part_(*part),
         surface_(part, cutter),
         cutter_(cutter),
-        stride_(std::max(1, static_cast<int>(cutter.radius() / 15 / stock.cell_mm()))) {
+        stride_(std::max(
+            {1, static_cast<int>(cutter.radius() / 15 / stock.cell_mm()),
+             static_cast<int>(std::sqrt(static_cast<double>(stock.heights().size()) / most_samples))})) {
     columns_ = (stock.columns() + stride_ - 1) / stride_;
     rows_ = (stock.rows() + stride_ - 1) / stride_;
     reach_ = static_cast<int>(cutter.radius() / (stride_ * stock.cell_mm())) + 1;
@@ -67,6 +72,7 @@ class BestOfTool {
   struct Hint {
     Vec2 to_axis{0, 0};
     std::int32_t triangle = -1;
+    std::int64_t work = 0;  ///< how often the part was asked
   };
   /// Whether it can leave less than `wanted_mm` at the cell, which has more on it. `hint`: from a place to
   /// the axis, where it was last found to; often it is the same at the next cell.
@@ -79,6 +85,7 @@ class BestOfTool {
       const double far = std::min(from.norm(), radius);
       const Vec2 axis = from.norm() > radius ? Vec2(p + from * (radius / from.norm())) : wanted;
       const std::optional<Touch> touch = surface_.touch(axis, hint.triangle);
+      ++hint.work;
       if (touch) hint.triangle = touch->triangle;
       const double z = (touch ? touch->height : kNothingBelow) + cutter_.height(far);
       if (z < best.z) best = {axis, z};
@@ -200,13 +207,11 @@ class Asker {
       wanted.push_back(more_than_wanted(operation));
       all += wanted.back().size();
     }
-    const auto most = static_cast<double>(options_.most_asked);
-    left_.asked_every =
-        most > 0 ? static_cast<int>(std::ceil(std::sqrt(static_cast<double>(all) / most))) : 0;
-    if (all == 0 || left_.asked_every == 1) left_.asked_every = 1;
-    const auto count = static_cast<double>(operations.size());
+    left_.asked_every = all == 0 || options_.most_work > 0 ? 1 : 0;
+    const auto count = static_cast<double>(operations.size()),
+               cells = static_cast<double>(std::max<std::size_t>(all, 1));
     for (std::size_t k = 0; k < operations.size(); ++k)
-      ask(operations[k], wanted[k],
+      ask(operations[k], wanted[k], options_.most_work * static_cast<double>(wanted[k].size()) / cells,
           part_of(progress, static_cast<double>(k) / count, static_cast<double>(k + 1) / count));
   }
 
@@ -241,18 +246,34 @@ class Asker {
     return wanted;
   }
 
-  void ask(const LeftByOperation& operation, const std::vector<std::size_t>& wanted,
+  void ask(const LeftByOperation& operation, const std::vector<std::size_t>& wanted, double most_work,
            const Progress& progress) {
     if (wanted.empty()) return;
     if (left_.asked_every == 0 || !operation.tool) {
       for (const std::size_t i : wanted) left_.why[i] = LeftBecause::not_asked;
       return;
     }
-    const std::vector<std::vector<std::size_t>> squares = squares_of(wanted);
     const Profile cutter = profile_of(*operation.tool);
-    const BestOfTool best(stock_, part_, cutter);
-    constexpr std::size_t chunk = 1024;
-    detail::parallel_for((squares.size() + chunk - 1) / chunk, progress, [&](std::size_t c) {
+    constexpr double kFewest = 1e5;
+    const BestOfTool best(stock_, part_, cutter, std::max(kFewest, most_work / 3));
+    // What it takes is seen by some cells, evenly spread.
+    constexpr std::size_t kTried = 1000;
+    std::vector<std::vector<std::size_t>> some;
+    for (std::size_t i = 0; i < wanted.size(); i += std::max<std::size_t>(1, wanted.size() / kTried))
+      some.push_back({wanted[i]});
+    const double work = static_cast<double>(ask(operation, best, some, {})) *
+                        static_cast<double>(wanted.size()) / static_cast<double>(some.size());
+    const int side = static_cast<int>(std::ceil(std::sqrt(std::max(1.0, work / most_work))));
+    left_.asked_every = std::max(left_.asked_every, side);
+    (void)ask(operation, best, squares_of(wanted, side), progress);
+  }
+
+  /// Of each square of cells the first. Returns how often the part was asked.
+  std::int64_t ask(const LeftByOperation& operation, const BestOfTool& best,
+                   const std::vector<std::vector<std::size_t>>& squares, const Progress& progress) {
+    constexpr std::size_t chunk = 256;
+    std::vector<std::int64_t> work((squares.size() + chunk - 1) / chunk);
+    detail::parallel_for(work.size(), progress, [&](std::size_t c) {
       BestOfTool::Hint hint;
       for (std::size_t k = c * chunk; k < std::min(squares.size(), (c + 1) * chunk); ++k) {
         const std::size_t asked = squares[k].front();
@@ -263,13 +284,14 @@ class Asker {
           if (left_.why[i] != LeftBecause::missed)
             left_.why[i] = can ? LeftBecause::missed : LeftBecause::out_of_reach;
       }
+      work[c] = hint.work;
     });
+    return std::accumulate(work.begin(), work.end(), std::int64_t{0});
   }
 
   /// The cells by the squares that they lie in, the thickest of each first.
-  [[nodiscard]] std::vector<std::vector<std::size_t>> squares_of(
-      const std::vector<std::size_t>& cells) const {
-    const int side = left_.asked_every;
+  [[nodiscard]] std::vector<std::vector<std::size_t>> squares_of(const std::vector<std::size_t>& cells,
+                                                                 int side) const {
     std::map<std::pair<int, int>, std::vector<std::size_t>> squares;
     for (const std::size_t i : cells) {
       std::vector<std::size_t>& square = squares[{row_of(i) / side, column_of(i) / side}];
@@ -295,7 +317,7 @@ WhyLeft explain_left(const Stock& stock, const LeftMap& map, const std::shared_p
                      const std::vector<std::int32_t>& last_cut, const WhyLeftOptions& options,
                      const Progress& progress) {
   require(options.limit_mm > 0, "limit_mm", "must be above 0");
-  require(options.most_asked >= 0, "most_asked", "must be at least 0");
+  require(options.most_work >= 0, "most_work", "must be at least 0");
   WhyLeft left;
   left.limit_mm = options.limit_mm;
   Asker(stock, map, part, options, left).ask(operations, progress);

@@ -133,11 +133,11 @@ TEST(WhyLeft, SamplesTellTheSameButForTheirRims) {
   EXPECT_EQ(all.asked_every, 1);
   const LeftMap map = left_map(step.stock, *step.part, 5);
   const WhyLeft some =
-      explain_left(step.stock, map, step.part, operations, {}, {.limit_mm = 0.05, .most_asked = 1500});
+      explain_left(step.stock, map, step.part, operations, {}, {.limit_mm = 0.05, .most_work = 30000});
   EXPECT_GT(some.asked_every, 1);
   EXPECT_NEAR(some.missed_mm2, all.missed_mm2, 0.3 * all.missed_mm2);
   const WhyLeft none =
-      explain_left(step.stock, map, step.part, operations, {}, {.limit_mm = 0.05, .most_asked = 0});
+      explain_left(step.stock, map, step.part, operations, {}, {.limit_mm = 0.05, .most_work = 0});
   EXPECT_EQ(none.asked_every, 0);
   EXPECT_EQ(none.missed_mm2 + none.out_of_reach_mm2, 0);
   EXPECT_NEAR(none.not_asked_mm2, all.missed_mm2 + all.out_of_reach_mm2, 1e-9);

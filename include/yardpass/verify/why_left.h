@@ -47,9 +47,10 @@ struct WhyLeft {
 
 struct WhyLeftOptions {
   double limit_mm = 0.05;  ///< what is thinner needs no reason
-  /// So many places are asked about, about: where more have more on them than wanted, the thickest of a
-  /// square of cells answers for all of it. 0: none; then what is not left on purpose is `not_asked`.
-  std::int64_t most_asked = 300'000;
+  /// About so many times the part is asked where a cutter stands on it. Where that is not enough to ask of
+  /// each cell, the thickest of a square of cells answers for all of it. 0: nothing is asked; then what is
+  /// not left on purpose is `not_asked`.
+  double most_work = 1e7;
 };
 
 /// Tells for each cell of the stock why it is thicker than the limit. Out of reach: where none of the tools
