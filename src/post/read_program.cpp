@@ -203,9 +203,13 @@ class Reader {
     switch (code) {
       case 2:
       case 30:
+        return;
       case 7:
       case 8:
+        coolant_ = true;
+        return;
       case 9:
+        coolant_ = false;
         return;
       case 3:
         if (!(speed_ > 0)) fail("M3 without a spindle speed S");
@@ -334,8 +338,8 @@ class Reader {
     }
     const auto operation = static_cast<std::int32_t>(program_.operations.size()) - 1;
     if (motion_ > 0 && (program_.spindle.empty() || program_.spindle.back().tool != tool_ ||
-                        program_.spindle.back().rpm != speed_))
-      program_.spindle.push_back({line_, tool_, speed_});
+                        program_.spindle.back().rpm != speed_ || program_.spindle.back().coolant != coolant_))
+      program_.spindle.push_back({line_, tool_, speed_, coolant_});
     program_.moves.push_back({from, to, motion_ > 0 ? feed_ : 0.0, line_, tool_, operation});
   }
 
@@ -361,7 +365,8 @@ class Reader {
   double feed_ = 0, speed_ = 0, scale_ = 1;
   ArcPlane plane_ = ArcPlane::xy;
   int motion_ = -1, tool_ = -1, selected_ = -1, compensation_ = -1;
-  bool spindle_on_ = false, units_ = false, absolute_ = false, ended_ = false, named_ = false, begun_ = false;
+  bool spindle_on_ = false, coolant_ = false, units_ = false, absolute_ = false, ended_ = false,
+       named_ = false, begun_ = false;
 };
 
 }  // namespace

@@ -1,6 +1,8 @@
 #include "run/held_against_job.h"
 
 #include <algorithm>
+#include <cmath>
+#include <iterator>
 #include <map>
 #include <set>
 
@@ -12,6 +14,13 @@ namespace {
 
 /// Posting rounds; so much more than the job says is no disagreement.
 constexpr double kRounding = 1.002;
+
+/// Whether a program says itself which operations of a job it carries out. One that does says what the job
+/// says; somebody else's may be slower, but not faster.
+bool names_operations(const Program& program) {
+  return std::any_of(program.operations.begin(), program.operations.end(),
+                     [](const ProgramOperation& operation) { return operation.number > 0; });
+}
 
 void hold_operations(const Program& program, const std::vector<Settled>& operations, bool whole,
                      std::vector<Note>& notes) {
@@ -29,9 +38,7 @@ void hold_operations(const Program& program, const std::vector<Settled>& operati
                                            settled.number, move.tool, move.line, settled.tool.number)});
       break;
     }
-  const bool named = std::any_of(program.operations.begin(), program.operations.end(),
-                                 [](const ProgramOperation& operation) { return operation.number > 0; });
-  if (!named) return;
+  if (!names_operations(program)) return;
   std::set<std::int32_t> known;
   for (const Settled& settled : operations) {
     known.insert(settled.number);
@@ -60,35 +67,63 @@ void hold_operations(const Program& program, const std::vector<Settled>& operati
 }
 
 void hold_spindle(const Program& program, const Job& job, std::vector<Note>& notes) {
-  std::set<std::int32_t> told;
+  std::set<std::int32_t> told, dry;
+  const bool named = names_operations(program);
   for (const SpindleUse& use : program.spindle)
-    for (const Tool& tool : job.tools)
-      if (tool.number == use.tool && tool.spindle_rpm > 0 && use.rpm > tool.spindle_rpm * kRounding &&
+    for (const Tool& tool : job.tools) {
+      if (tool.number != use.tool || !(tool.spindle_rpm > 0)) continue;
+      const bool faster = use.rpm > tool.spindle_rpm * kRounding,
+                 slower = use.rpm * kRounding < tool.spindle_rpm;
+      // Speeds are written as whole numbers.
+      if ((faster || (slower && named)) && std::abs(use.rpm - tool.spindle_rpm) > 0.5 &&
           told.insert(use.tool).second)
         notes.push_back({"spindle", fmt::format("T{} turns at {:g} a minute in line {}; the job says {:g}",
                                                 use.tool, use.rpm, use.line, tool.spindle_rpm)});
+      if (named && tool.coolant != use.coolant && dry.insert(use.tool).second)
+        notes.push_back({"coolant", fmt::format("T{} cuts {} coolant from line {}; the job says {}", use.tool,
+                                                use.coolant ? "with" : "without", use.line,
+                                                tool.coolant ? "with" : "without")});
+    }
 }
 
 void hold_feeds(const Program& program, const Job& job, std::vector<Note>& notes) {
+  const bool named = names_operations(program);
   for (const Tool& given : job.tools) {
     const Tool tool = completed(given);
-    const double most =
-        std::max({tool.feed_mm_min, tool.plunge_feed_mm_min, tool.ramp_feed_mm_min, tool.link_feed_mm_min});
+    const double feeds[] = {tool.feed_mm_min, tool.plunge_feed_mm_min, tool.ramp_feed_mm_min,
+                            tool.link_feed_mm_min};
+    const double most = *std::max_element(std::begin(feeds), std::end(feeds));
     if (!(most > 0)) continue;
-    const ProgramMove* fastest = nullptr;
-    std::int64_t count = 0;
+    const auto of_the_tool = [&](double feed) {
+      return std::any_of(std::begin(feeds), std::end(feeds), [&](double known) {
+        return std::abs(feed - known) <= 0.05 + known * (kRounding - 1);
+      });
+    };
+    const ProgramMove *fastest = nullptr, *other = nullptr;
+    std::int64_t faster = 0, others = 0;
     for (const ProgramMove& move : program.moves) {
-      if (move.tool != tool.number || move.feed_mm_min <= most * kRounding + 1) continue;
-      ++count;
-      if (!fastest || move.feed_mm_min > fastest->feed_mm_min) fastest = &move;
+      if (move.tool != tool.number || move.rapid()) continue;
+      if (move.feed_mm_min > most * kRounding + 1) {
+        ++faster;
+        if (!fastest || move.feed_mm_min > fastest->feed_mm_min) fastest = &move;
+      } else if (named && !of_the_tool(move.feed_mm_min)) {
+        if (others++ == 0) other = &move;
+      }
     }
     if (fastest)
       notes.push_back(
           {"feed",
            fmt::format("T{} is fed faster than any feed of the tool in {} moves, fastest in line {}: "
                        "{{}} a minute; the tool's greatest is {{}}",
-                       tool.number, count, fastest->line),
+                       tool.number, faster, fastest->line),
            {length_of(fastest->feed_mm_min), length_of(most)}});
+    if (other)
+      notes.push_back({"feed",
+                       fmt::format("T{} is fed in {} moves as the job does not say, first in line {}: {{}} a "
+                                   "minute; its feeds are {{}}, {{}}, {{}} and {{}}",
+                                   tool.number, others, other->line),
+                       {length_of(other->feed_mm_min), length_of(feeds[0]), length_of(feeds[1]),
+                        length_of(feeds[2]), length_of(feeds[3])}});
   }
 }
 

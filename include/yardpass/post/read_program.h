@@ -32,10 +32,12 @@ struct ProgramOperation {
   std::string words = {};   ///< what the comment says behind the number, for people only
 };
 
-/// From this line on the tool cuts at this speed.
+/// From this line on the tool cuts at this speed, with coolant (M7, M8) or without.
 struct SpindleUse {
   std::int32_t line = 0, tool = 0;
   double rpm = 0;
+  bool coolant = false;
+  bool operator==(const SpindleUse&) const = default;
 };
 
 struct Program {
