@@ -71,11 +71,12 @@ void keys_of(StockJob& stock, Keys& keys) {
       "belongs to stock around the part, not to \"around_part\", \"corners\", \"mesh\" or \"file\"");
   keys.refuse_if(upright, {"margin"}, "says nothing of an upright bar; its diameter does");
   keys.refuse_if(lying, {"above"}, "says nothing of a lying bar; its diameter does");
-  keys.number("cell", stock.cell_mm,
-              {.says = "of the simulation",
-               .usual = "about 2.5 million cells, in round steps",
-               .low = 0.001,
-               .high = 100});
+  keys.number(
+      "cell", stock.cell_mm,
+      {.says = "of the simulation",
+       .usual = "about 2.5 million cells, more where a tool is less than four of them wide, in round steps",
+       .low = 0.001,
+       .high = 100});
   keys.refuse_if(stock.shape == Shape::file, {"cell"}, "comes from the file");
 }
 

@@ -85,6 +85,7 @@ JudgedProgram judge_program(Program program, const JobSetup& setup, const std::v
                               detail::stage(progress, "judge the program"));
   running.update(judgement.stock);
   LeftMap left = running.take();
+  count_peaks(left, judgement.stock, *setup.part, judgement.peaks);
   WhyLeft why_left =
       explain_left(judgement.stock, left, setup.part, wanted_of(setup, operations), judgement.last_cut,
                    {.limit_mm = setup.job.left.thicker_than_mm, .most_work = 0});

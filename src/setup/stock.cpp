@@ -1,4 +1,6 @@
+#include <algorithm>
 #include <cmath>
+#include <limits>
 
 #include <fmt/format.h>
 
@@ -13,9 +15,20 @@ namespace yardpass::detail {
 
 namespace {
 
-/// Cells so that the stock has about two and a half million of them, in round steps.
-double default_cell(const Box3& block) {
-  const double wanted = std::sqrt(block.sizes().x() * block.sizes().y() / 2.5e6);
+/// The least diameter of the tools that the job uses.
+double thinnest_tool(const Job& job) {
+  double least = std::numeric_limits<double>::infinity();
+  for (const OperationJob& operation : job.operations)
+    if (operation.active)
+      least = std::min(least, 2 * profile_of(completed(job.tool_named(operation.tool))).radius());
+  return least;
+}
+
+/// Cells so that the stock has about two and a half million of them, and more, up to ten times as many, where
+/// a tool is less than four of them wide; in round steps.
+double default_cell(const Box3& block, double thinnest) {
+  const double area = block.sizes().x() * block.sizes().y();
+  const double wanted = std::clamp(thinnest / 4, std::sqrt(area / 2.5e7), std::sqrt(area / 2.5e6));
   for (const double step : {0.02, 0.025, 0.05, 0.1, 0.2, 0.25, 0.5, 1.0})
     if (step >= wanted) return step;
   return std::ceil(wanted);
@@ -102,7 +115,7 @@ void make_stock(JobSetup& setup) {
   if (said.shape != Shape::file && !(block.sizes().minCoeff() > 0))
     throw Error(setup.job.file.string() +
                 ": the part is flat; the stock needs \"above\" and \"margin\" to have a size");
-  const double cell = said.cell_mm.value_or(default_cell(block));
+  const double cell = said.cell_mm.value_or(default_cell(block, thinnest_tool(setup.job)));
   setup.cell_source = said.shape == Shape::file ? "of the stock file"
                       : said.cell_mm            ? "given"
                                                 : "from the size of the stock";
@@ -131,6 +144,11 @@ void make_stock(JobSetup& setup) {
   setup.block = setup.stock->block();
   setup.cell_mm = setup.stock->cell_mm();
   note_what_stands_out(setup);
+  if (const double thinnest = thinnest_tool(setup.job); setup.cell_mm > thinnest / 2)
+    setup.stock_notes.push_back(fmt::format(
+        "the cell of the simulation, {} mm, is more than half as wide as the thinnest tool, {} mm; what "
+        "that leaves is seen coarsely",
+        setup.cell_mm, thinnest));
 }
 
 }  // namespace yardpass::detail

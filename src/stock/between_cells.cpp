@@ -54,8 +54,8 @@ class Squares {
         from_move_(from_move),
         threshold_(hidden_threshold(stock)) {}
 
-  void row(int row, std::vector<HiddenSquare>& hidden) const {
-    for (int column = -1; column < stock_.columns(); ++column) look_at(column, row, hidden);
+  void row(int row, int first_column, int last_column, std::vector<HiddenSquare>& hidden) const {
+    for (int column = first_column; column < last_column; ++column) look_at(column, row, hidden);
   }
 
  private:
@@ -138,11 +138,20 @@ double hidden_threshold(const Stock& stock) { return std::max(0.05, 0.25 * stock
 
 std::vector<HiddenSquare> hidden_between(const Stock& stock, std::span<const Profile> cutters,
                                          std::span<const SweptMove> moves,
-                                         std::span<const std::int32_t> last_cut, std::int32_t from_move) {
+                                         std::span<const std::int32_t> last_cut, std::int32_t from_move,
+                                         const std::optional<Box2>& within) {
   const Squares squares(stock, cutters, moves, last_cut, from_move);
-  std::vector<std::vector<HiddenSquare>> of_row(static_cast<std::size_t>(stock.rows()) + 1);
-  detail::parallel_for(of_row.size(),
-                       [&](std::size_t k) { squares.row(static_cast<int>(k) - 1, of_row[k]); });
+  Stock::CellRange range{-1, stock.columns(), -1, stock.rows()};
+  if (within) {
+    const double cell = stock.cell_mm();
+    range = stock.cells_between(within->min().array() - cell, within->max().array() + cell);
+    if (range.empty()) return {};
+    --range.first_column, --range.first_row;
+  }
+  std::vector<std::vector<HiddenSquare>> of_row(static_cast<std::size_t>(range.last_row - range.first_row));
+  detail::parallel_for(of_row.size(), [&](std::size_t k) {
+    squares.row(range.first_row + static_cast<int>(k), range.first_column, range.last_column, of_row[k]);
+  });
   std::vector<HiddenSquare> result;
   for (const auto& row : of_row) result.insert(result.end(), row.begin(), row.end());
   return result;

@@ -147,7 +147,8 @@ Judgement judge(const Program& given, const std::shared_ptr<const ContactPart>& 
                    std::move(by_stock.last_cut),
                    0,
                    by_stock.hidden_squares,
-                   by_stock.seen_mm};
+                   by_stock.seen_mm,
+                   std::move(by_stock.peaks)};
   for (std::size_t k = 0; k < result.operations.size(); ++k) {
     result.operations[k].least_clearance_mm = by_part.least_of_operation[k].room_mm;
     result.operations[k].least_clearance_line = by_part.least_of_operation[k].line;

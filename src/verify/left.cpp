@@ -73,6 +73,20 @@ LeftMap left_map(const Stock& stock, const ContactPart& part, double at_most_mm,
   return running.take();
 }
 
+void count_peaks(LeftMap& map, const Stock& stock, const ContactPart& part, std::span<const Vec3> peaks) {
+  const Vec2 half = Vec2::Constant(0.5 * stock.cell_mm());
+  for (const Vec3& peak : peaks) {
+    const Stock::CellRange cells = stock.cells_between(plan(peak) - half, plan(peak) + half);
+    if (cells.empty()) continue;
+    float& value = map.left_mm[stock.index(cells.first_column, cells.first_row)];
+    const double above = peak.z() - stock.height(cells.first_column, cells.first_row);
+    if (std::isnan(value)) continue;  // no part there
+    const double most =
+        std::min(map.at_most_mm, std::abs(static_cast<double>(value)) + above + stock.cell_mm());
+    value = std::max(value, static_cast<float>(part.distance(peak, most)));
+  }
+}
+
 LeftStatistics statistics(const LeftMap& map, const Stock& stock, const Region& area) {
   LeftStatistics result;
   for (const double limit : {0.01, 0.02, 0.05, 0.1, 0.5}) result.within.push_back({limit, 0});

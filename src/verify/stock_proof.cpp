@@ -5,6 +5,7 @@
 #include <iterator>
 #include <map>
 #include <numbers>
+#include <optional>
 
 #include "geom/parallel_for.h"
 #include "yardpass/stock/between_cells.h"
@@ -176,7 +177,8 @@ class StockProver {
   [[nodiscard]] const Bodies& bodies() const { return bodies_; }
   [[nodiscard]] std::span<const SweptMove> swept() const { return swept_; }
 
-  /// Operation by operation; returns the squares that hid something at the end of any of them.
+  /// Operation by operation; returns the squares that hid something at the end of any of them, or when a
+  /// rapid came down into what its operation had cut.
   std::vector<HiddenSquare> whole(Stock& stock, StockProof& proof, Met& met, const Progress& progress) const {
     std::vector<HiddenSquare> hidden;
     CarveLog log;
@@ -185,19 +187,25 @@ class StockProver {
       std::size_t last = first;
       const std::int32_t operation = program_.moves[first].operation;
       while (last < swept_.size() && program_.moves[last].operation == operation) ++last;
-      log.first_move = static_cast<std::int32_t>(first);
-      carve(stock, bodies_.cutters(), swept().subspan(first, last - first), &log,
-            part_of(progress, static_cast<double>(first) / count, static_cast<double>(last) / count),
-            bodies_.tested());
-      for (const HiddenSquare& square :
-           hidden_between(stock, bodies_.cutters(), swept(), log.last_cut, log.first_move))
-        hidden.push_back(square);
-      proof.removed.insert(proof.removed.end(), log.removed.begin(), log.removed.end());
-      add_troubles(
-          program_, tools_, tool_of_, bodies_, log, options_.limit_mm,
-          [&](std::size_t k) { return first + k; }, met);
+      std::vector<std::size_t> stops = rapids_into(stock, first, last);
+      stops.push_back(last);
+      const auto operation_first = static_cast<std::int32_t>(first);
+      for (const std::size_t stop : stops) {
+        log.first_move = static_cast<std::int32_t>(first);
+        carve(stock, bodies_.cutters(), swept().subspan(first, stop - first), &log,
+              part_of(progress, static_cast<double>(first) / count, static_cast<double>(stop) / count),
+              bodies_.tested());
+        const std::optional<Box2> under = stop < last ? std::optional(box_of(stop)) : std::nullopt;
+        for (const HiddenSquare& square :
+             hidden_between(stock, bodies_.cutters(), swept(), log.last_cut, operation_first, under))
+          hidden.push_back(square);
+        proof.removed.insert(proof.removed.end(), log.removed.begin(), log.removed.end());
+        add_troubles(
+            program_, tools_, tool_of_, bodies_, log, options_.limit_mm,
+            [&](std::size_t k) { return first + k; }, met);
+        first = stop;
+      }
       if (options_.after_operation) options_.after_operation(operation, stock);
-      first = last;
     }
     proof.last_cut = std::move(log.last_cut);
     if (proof.last_cut.empty()) proof.last_cut.assign(stock.heights().size(), -1);
@@ -231,6 +239,24 @@ class StockProver {
   }
 
  private:
+  /// Rapids of an operation that go, other than straight up, below what stood there before it.
+  [[nodiscard]] std::vector<std::size_t> rapids_into(Stock& before, std::size_t first,
+                                                     std::size_t last) const {
+    std::vector<std::size_t> numbers, result;
+    std::vector<SweptMove> rapids;
+    for (std::size_t i = first + 1; i < last; ++i) {
+      const SweptMove& move = swept_[i];
+      if (move.cuts || (plan(move.from) == plan(move.to) && move.to.z() > move.from.z())) continue;
+      numbers.push_back(i);
+      rapids.push_back(move);
+    }
+    CarveLog log;
+    carve(before, bodies_.cutters(), rapids, &log);  // none of them cuts
+    for (std::size_t k = 0; k < numbers.size(); ++k)
+      if (log.entered[k] > 0) result.push_back(numbers[k]);
+    return result;
+  }
+
   const Program& program_;
   const std::vector<Tool>& tools_;
   const JudgeOptions& options_;
@@ -240,7 +266,7 @@ class StockProver {
 };
 
 /// Squares that hide something, in patches of so many cells a side.
-constexpr int kPatchSide = 16;
+constexpr int kPatchSide = 4;
 /// Cells are split into at most so many a side, and all of them into about so many finer ones.
 constexpr int kMostSplits = 24;
 constexpr double kMostFineCells = 2e7;
@@ -260,10 +286,29 @@ Stock finer(const Stock& stock, const Box2& box, double cell) {
   return result;
 }
 
+/// Of each cell in which a piece in finer cells stands higher than the cell shows, by more than the
+/// threshold, its highest place.
+std::vector<Vec3> peaks_of(const Stock& piece, const Stock& stock) {
+  std::map<std::size_t, Vec3> highest;
+  for (int row = 0; row < piece.rows(); ++row)
+    for (int column = 0; column < piece.columns(); ++column) {
+      const Vec3 at = with_z(piece.centre(column, row), piece.height(column, row));
+      const Vec2 half = Vec2::Constant(0.5 * stock.cell_mm());
+      const Stock::CellRange cells = stock.cells_between(plan(at) - half, plan(at) + half);
+      if (cells.empty()) continue;
+      if (at.z() <= stock.height(cells.first_column, cells.first_row) + hidden_threshold(stock)) continue;
+      const auto [known, first] = highest.try_emplace(stock.index(cells.first_column, cells.first_row), at);
+      if (!first && at.z() > known->second.z()) known->second = at;
+    }
+  std::vector<Vec3> peaks;
+  for (const auto& [cell, at] : highest) peaks.push_back(at);
+  return peaks;
+}
+
 /// What the hidden material meets: the whole program again, in finer cells, where something was hidden.
 void prove_hidden(const Program& program, const std::vector<Tool>& tools, const Stock& before,
-                  const std::vector<HiddenSquare>& hidden, const JudgeOptions& options, StockProof& proof,
-                  Met& met, const Progress& progress) {
+                  const Stock& after, const std::vector<HiddenSquare>& hidden, const JudgeOptions& options,
+                  StockProof& proof, Met& met, const Progress& progress) {
   std::map<std::pair<int, int>, Box2> patches;
   for (const HiddenSquare& square : hidden)
     patches[{(square.row + 1) / kPatchSide, (square.column + 1) / kPatchSide}].extend(before.box_of(square));
@@ -280,13 +325,16 @@ void prove_hidden(const Program& program, const std::vector<Tool>& tools, const 
   std::vector<Box2> boxes(prover.swept().size());
   parallel_for(boxes.size(), [&](std::size_t i) { boxes[i] = prover.box_of(i); });
   std::vector<Met> met_in(list.size());
+  std::vector<std::vector<Vec3>> peaks(list.size());
   parallel_for(list.size(), progress, [&](std::size_t k) {
     std::vector<std::size_t> moves;
     for (std::size_t i = 0; i < boxes.size(); ++i)
       if (boxes[i].intersects(list[k])) moves.push_back(i);
     Stock piece = finer(before, list[k], cell);
     met_in[k] = prover.piece(piece, moves);
+    peaks[k] = peaks_of(piece, after);
   });
+  for (const auto& of_piece : peaks) proof.peaks.insert(proof.peaks.end(), of_piece.begin(), of_piece.end());
   for (const Met& found : met_in) {
     met.troubles.insert(met.troubles.end(), found.troubles.begin(), found.troubles.end());
     for (std::size_t k = 0; k < met.least_stickout_mm.size(); ++k)
@@ -307,7 +355,7 @@ StockProof prove_against_stock(const Program& program, const std::vector<Tool>& 
   Met met = prover.nothing_met();
   const std::vector<HiddenSquare> hidden = prover.whole(stock, proof, met, part_of(progress, 0, 0.9));
   if (!hidden.empty())
-    prove_hidden(program, tools, before, hidden, options, proof, met, part_of(progress, 0.9, 1));
+    prove_hidden(program, tools, before, stock, hidden, options, proof, met, part_of(progress, 0.9, 1));
   proof.troubles = std::move(met.troubles);
   proof.least_stickout_mm = std::move(met.least_stickout_mm);
   return proof;

@@ -13,6 +13,7 @@ struct StockProof {
   /// however short.
   std::vector<double> least_stickout_mm;
   std::int64_t hidden_squares = 0;  ///< in which material may have stood between the centres
+  std::vector<Vec3> peaks;          ///< see Judgement::peaks
   double seen_mm = 0;               ///< material of this width was seen there
 };
 

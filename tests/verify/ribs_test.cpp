@@ -134,6 +134,40 @@ TEST(Ribs, BetweenPassesADescentOntoThemAndAHolderInThemAreFound) {
     }
 }
 
+// A rib that its own operation cuts away later was seen by nobody while it stood.
+TEST(Ribs, OfTheSameOperationAreFoundWhileTheyStand) {
+  testing::Rng rng(5);
+  for (const double degrees : {0.0, 30.0, 77.0})
+    for (const double rib : {0.05, 0.4, 0.9}) {
+      Ribbed job(degrees, rib, rng.uniform(-2, 2), 1);
+      job.line("G0", 3, job.middle, std::nan(""), "");
+      job.text += "G0 Z-1\nG0 Z20\n";
+      job.line("G0", -60, job.middle, std::nan(""), "");
+      job.text += "G0 Z5\nG1 Z-6 F300\n";
+      job.line("G1", 60, job.middle, std::nan(""), " F800");
+      job.text += "G0 Z20\n";
+      const Judgement judgement = job.judged();
+      EXPECT_TRUE(has(judgement, FindingKind::rapid_through_stock)) << where(degrees, rib);
+      EXPECT_TRUE(judgement.peaks.empty()) << "it is gone";
+    }
+}
+
+TEST(Ribs, CountAsLeft) {
+  for (const double degrees : {0.0, 30.0})
+    for (const double rib : {0.05, 0.4}) {
+      const Judgement judgement = Ribbed(degrees, rib, 0.3, 1).judged();
+      EXPECT_GT(judgement.peaks.size(), 40u) << where(degrees, rib);
+      for (const Vec3& peak : judgement.peaks) EXPECT_NEAR(peak.z(), 0, 1e-9);
+      const auto part =
+          make_contact_part(testing::box_mesh(Box3(Vec3(-kHalf, -kHalf, -10), Vec3(kHalf, kHalf, -9))));
+      LeftMap left = left_map(judgement.stock, *part, 100);
+      count_peaks(left, judgement.stock, *part, judgement.peaks);
+      EXPECT_NEAR(
+          statistics(left, judgement.stock, rectangle(Box2(Vec2(-20, -20), Vec2(20, 20)))).greatest_mm, 9,
+          1e-6);
+    }
+}
+
 TEST(Ribs, WherePassesOverlapNothingIsSeen) {
   for (const double degrees : {0.0, 17.0, 45.0, 131.0}) {
     Ribbed job(degrees, -0.5, 0.3, 1);

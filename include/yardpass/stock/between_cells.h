@@ -6,6 +6,8 @@
 /// one move and four formulas, without any finer cells.
 #pragma once
 
+#include <optional>
+
 #include "yardpass/stock/stock.h"
 
 namespace yardpass {
@@ -18,11 +20,12 @@ namespace yardpass {
 /// after `moves` have been carried out with `cutters` (see carve()); in rising order of row and column.
 /// Material that was there before the first move is taken to stand no higher than the block. `last_cut`: as
 /// CarveLog::last_cut, as index into `moves`. Only squares of which a centre was cut by `from_move` or a
-/// later one are looked at; the others are as they were.
+/// later one are looked at; the others are as they were. `within`: only squares that reach into it.
 [[nodiscard]] std::vector<HiddenSquare> hidden_between(const Stock& stock, std::span<const Profile> cutters,
                                                        std::span<const SweptMove> moves,
                                                        std::span<const std::int32_t> last_cut,
-                                                       std::int32_t from_move = 0);
+                                                       std::int32_t from_move = 0,
+                                                       const std::optional<Box2>& within = {});
 
 /// The squares of `hidden` that still hide something after more moves (of `stock` as it then is), each as
 /// high as one move alone leaves it. Moves along arcs are passed over.

@@ -82,10 +82,13 @@ struct Judgement {
   std::vector<std::int32_t> last_cut;  ///< one a cell: the move that made its final height, -1 for none
   double seconds = 0;
   /// Squares between cell centres in which, at the end of an operation (counted for each), material may have
-  /// stood that no centre shows: there rapids and all bodies of the tool were proved on cells of the width
-  /// `seen_mm`.
+  /// stood that no centre shows, and when a rapid came down there: there rapids and all bodies of the tool
+  /// were proved on cells of the width `seen_mm`.
   std::int64_t hidden_squares = 0;
   double seen_mm = 0;
+  /// Where material stands at the end, between the centres, higher than the cell's by more than
+  /// hidden_threshold(): at most one place a cell.
+  std::vector<Vec3> peaks;
   /// No finding but such as were accepted beforehand.
   [[nodiscard]] bool clean() const;
 };

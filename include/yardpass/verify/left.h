@@ -2,6 +2,7 @@
 #pragma once
 
 #include <cstdint>
+#include <span>
 #include <vector>
 
 #include "yardpass/contact/contact_part.h"
@@ -21,6 +22,9 @@ struct LeftMap {
 };
 [[nodiscard]] LeftMap left_map(const Stock& stock, const ContactPart& part, double at_most_mm,
                                const Progress& progress = {});
+
+/// Counts places between the centres where more is left (Judgement::peaks): the cell gets the greater value.
+void count_peaks(LeftMap& map, const Stock& stock, const ContactPart& part, std::span<const Vec3> peaks);
 
 /// The same of a stock that is carved further between the calls: only cells that have changed are measured
 /// again. All calls with stocks of the same cells. Not for use from several threads at once.
