@@ -37,6 +37,7 @@
 #include "yardpass/path/toolpath.h"
 #include "yardpass/plan/allowance.h"
 #include "yardpass/plan/cuts.h"
+#include "yardpass/plan/level_area.h"
 #include "yardpass/plan/limits.h"
 #include "yardpass/plan/site.h"
 #include "yardpass/plan/spacing.h"

@@ -222,10 +222,25 @@ class Linker {
       path_.start = at_ = above;
       started_ = true;
     }
-    double safe = std::max(z, free_height(place)) + options_.feed_height_mm;
+    double safe = std::max({z, free_height(place), over_own_ribs(place)}) + options_.feed_height_mm;
     // A rapid does not enter the part, even where it is to be cut into and no stock stands over it.
     if (uncut_) safe = std::max(safe, uncut_->height(place) + *path_.rounding_reserve_mm);
     if (safe < options_.plane_z) go(with_z(place, safe), MoveKind::rapid);
+  }
+
+  /// What this operation has left so far between the cell centres under the tool: as free_height().
+  [[nodiscard]] double over_own_ribs(const Vec2& place) const {
+    double highest = -std::numeric_limits<double>::infinity();
+    if (log_.last_cut.empty()) return highest;
+    const double radius = cutter_.radius();
+    const Box2 under(place.array() - radius, place.array() + radius);
+    for (const HiddenSquare& square :
+         hidden_between(stock_, std::span<const Profile>(&cutter_, 1), carved_, log_.last_cut, 0, under)) {
+      const double near = stock_.box_of(square).exteriorDistance(place);
+      if (near <= radius && cut_everywhere(square))
+        highest = std::max(highest, square.top_z - cutter_.height(near));
+    }
+    return highest;
   }
 
   void go(const Vec3& to, MoveKind kind) {
@@ -265,19 +280,20 @@ class Linker {
     pending_.clear();
   }
 
+  [[nodiscard]] bool cut_everywhere(const HiddenSquare& square) const {
+    const Stock::CellRange centres = stock_.centres_of(square);
+    for (int row = centres.first_row; row < centres.last_row; ++row)
+      for (int column = centres.first_column; column < centres.last_column; ++column)
+        if (log_.last_cut[stock_.index(column, row)] < 0) return false;
+    return true;
+  }
+
   /// What this operation may have left between the cell centres, for the approaches of those that follow.
   /// Beside ground that it did not cut nobody knows which move cut that, so nothing is noted there: the
   /// judge, who knows all moves, looks there too.
   void note_hidden() {
     if (log_.last_cut.empty()) return;
     const std::span<const Profile> cutter(&cutter_, 1);
-    const auto cut_everywhere = [&](const HiddenSquare& square) {
-      const Stock::CellRange centres = stock_.centres_of(square);
-      for (int row = centres.first_row; row < centres.last_row; ++row)
-        for (int column = centres.first_column; column < centres.last_column; ++column)
-          if (log_.last_cut[stock_.index(column, row)] < 0) return false;
-      return true;
-    };
     std::vector<HiddenSquare> hidden = still_hidden(stock_.hidden(), stock_, cutter, carved_);
     for (const HiddenSquare& square : hidden_between(stock_, cutter, carved_, log_.last_cut))
       if (cut_everywhere(square)) hidden.push_back(square);

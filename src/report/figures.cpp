@@ -57,7 +57,7 @@ constexpr Figure kFigures[] = {
     {"points", "moves", "moves, rapids included", Form::count, kOnScreen | kOnPage | kOnPicture,
      [](Operation o) -> Value { return static_cast<double>(o.judged.moves); }},
     {"least_clearance", "least room, mm",
-     "least room of moves at feed to the true part, in space; negative: gouge depth; at most 2", Form::length,
+     "least room of moves at feed to the true part, in space; negative: gouge depth; at most 2", Form::room,
      kOnScreen | kOnPage | kOnPicture, [](Operation o) { return if_moves(o, o.judged.least_clearance_mm); }},
     {"least_clearance_line", "in line", "the line of the least room", Form::count, 0,
      [](Operation o) { return if_moves(o, o.judged.least_clearance_line); }},
@@ -119,6 +119,10 @@ std::string in_words(const Figure& figure, const OperationReport& operation, con
       return fmt::format("{:.0f}", *value);
     case Form::length:
       return telling.column(*value);
+    case Form::room: {
+      const double most = JudgeOptions{}.room_up_to_mm;
+      return *value < most ? telling.column(*value) : "over " + telling.column(most);
+    }
     case Form::percent:
       return percent_words(*value);
   }

@@ -5,7 +5,7 @@
 
 #include "yardpass/contact/lift.h"
 #include "yardpass/geom/text.h"
-#include "yardpass/plan/level_set.h"
+#include "yardpass/plan/level_area.h"
 
 namespace yardpass {
 
@@ -211,29 +211,30 @@ CutPlan cuts_of(const RoughingOptions& options, const Site& site, const Progress
   CutPlan plan;
   const double top = top_of(site);
   if (site.area.empty()) return plan;
-  // Outlines are straight between grid lines. Round corners bulge over such chords by at most spacing^2 / (8
-  // radius), and simplifying moves them by a quarter of the tolerance; a cutter thicker by the tolerance
-  // leaves room for both.
-  const double spacing = std::min(0.1 * radius, std::sqrt(2 * radius * tolerance));
-  const LevelGrid grid(site.surface.with_more_allowance(tolerance), site.area.box(), spacing,
-                       part_of(progress, 0, 0.6));
+  const LevelAreas areas(site.surface, site.area.box(), {.tolerance_mm = tolerance},
+                         part_of(progress, 0, 0.3));
   const double foot = site.surface.part().box().min().z();
-  double lowest = grid.lowest(site.area);
+  double lowest = areas.lowest(site.area);
   if (lowest == kNothingBelow) lowest = foot;
   lowest = std::max({lowest, foot, site.bottom_z});
   const auto levels = levels_between(site, top, options.stepdown_mm, lowest - tolerance);
   LevelRougher rougher(site, options);
   std::vector<std::int32_t> above;
   std::int32_t number = 0;
+  std::int64_t necks = 0;
   for (std::size_t i = 0; i < levels.size(); ++i) {
-    report(part_of(progress, 0.6, 1), static_cast<double>(i) / static_cast<double>(levels.size()));
-    // The thicker cutter stands higher by as much; sideways its margin stays.
-    const Region free = grid.at_or_below(levels[i] + tolerance);
-    std::vector<CutGroup> groups = rougher.level(intersect(free, site.area), levels[i], number + 1);
+    report(part_of(progress, 0.3, 1), static_cast<double>(i) / static_cast<double>(levels.size()));
+    const LevelArea level = areas.at(levels[i]);
+    necks += static_cast<std::int64_t>(level.closed_necks.size());
+    std::vector<CutGroup> groups = rougher.level(intersect(level.area, site.area), levels[i], number + 1);
     number += groups.empty() ? 0 : 1;
     append_level(plan, std::move(groups), above);
   }
   tell_levels(plan);
+  if (necks > 0)
+    plan.notes.push_back({"necks",
+                          "{} necks with less play than {} are closed: the tool does not pass",
+                          {count_of(necks), length_of(LevelAreaOptions{}.least_play_mm)}});
   note_what_matters(plan, site, top, options.stepdown_mm, rougher.pegs_found());
   return plan;
 }

@@ -130,6 +130,28 @@ TEST_F(LinkBowl, RapidsStopAboveRibsThinnerThanACell) {
   EXPECT_LT(landed(-0.1), -5);
 }
 
+TEST_F(LinkBowl, RapidsStopAboveRibsOfTheirOwnOperation) {
+  const auto floor = make_contact_part(
+      testing::sheet(Box2(Vec2(-40, -40), Vec2(40, 40)), 1, 1, [](double, double) { return -10.0; }));
+  const ToolSurface wide(floor, testing::flat_tool(10));
+  options_.plane_z = 20, options_.link_distance_mm = 0;
+  const Stock stock(Box3(Vec3(-40, -40, -12), Vec3(40, 40, 0)), 1);
+  const CutPlan passes = plan_of({{{{-50, -5.25, -8}, {50, -5.25, -8}}},
+                                  {{{-50, 5.05, -8}, {50, 5.05, -8}}},
+                                  {{{-10, -0.1, -7}, {10, -0.1, -7}}},
+                                  {{{-10, -9, -7}, {10, -9, -7}}}});
+  const Toolpath path = link_cuts(passes, wide, stock, options_).path;
+  const auto landed = [&](double y) {
+    double lowest = 1e9;
+    for (const Move& move : path.moves)
+      if (move.kind == MoveKind::rapid && std::abs(move.to.y() - y) < 1e-9)
+        lowest = std::min(lowest, move.to.z());
+    return lowest;
+  };
+  EXPECT_GT(landed(-0.1), 0.5) << "above the rib that the first two passes left";
+  EXPECT_LT(landed(-9), -5) << "where they left none";
+}
+
 TEST_F(LinkBowl, RefusesALowClearancePlane) {
   const ToolSurface surface(part_, ball_);
   options_.plane_z = 2;

@@ -6,7 +6,7 @@
 #include "parts.h"
 #include "support/nasty.h"
 #include "support/planning.h"
-#include "yardpass/plan/level_set.h"
+#include "yardpass/plan/level_area.h"
 
 namespace yardpass {
 namespace {
@@ -41,9 +41,9 @@ TEST(Roughing, LeavesNoPeg) {
   for (const double stepover : {1.3, 2.7, 3.0, 4.0, 5.5}) {
     const Roughed result = rough(surface, area, 1, {.stepdown_mm = 2, .stepover_mm = stepover});
     ASSERT_FALSE(result.plan.empty());
-    const LevelGrid grid(surface.with_more_allowance(0.1), area.box(), 0.5);
+    const LevelAreas areas(surface, area.box(), {.tolerance_mm = 0.05});
     for (const double z : testing::levels_of(result.plan)) {
-      const Region free = offset(intersect(grid.at_or_below(z), area), -0.1);
+      const Region free = offset(intersect(areas.at(z).area, area), -0.1);
       int pegs = 0;
       for (int row = 0; row < result.left.rows(); ++row)
         for (int column = 0; column < result.left.columns(); ++column)

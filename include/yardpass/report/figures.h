@@ -19,11 +19,11 @@ enum FigurePlace : unsigned {
 };
 
 struct Figure {
-  enum class Form { duration, way, count, length, percent };
+  enum class Form { duration, way, count, length, room, percent };
   const char* key;      ///< in report.json; a dot leads into an object
   const char* heading;  ///< of a column
   const char* says;     ///< what it is
-  Form form;            ///< length: of the order of the part; way: of a path
+  Form form;            ///< length: of the order of the part; way: of a path; room: measured up to 2 mm
   unsigned places;      ///< of FigurePlace
   /// Nothing where it is not known; report.json then has null.
   std::optional<double> (*value)(const OperationReport& operation);
