@@ -36,6 +36,7 @@
 #include "yardpass/part/write_stl.h"
 #include "yardpass/path/toolpath.h"
 #include "yardpass/plan/allowance.h"
+#include "yardpass/plan/cut_area.h"
 #include "yardpass/plan/cuts.h"
 #include "yardpass/plan/level_area.h"
 #include "yardpass/plan/limits.h"

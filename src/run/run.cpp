@@ -27,7 +27,9 @@ PlannedOperation plan_operation(const Settled& settled, const detail::GuidedPart
   planned.area = std::move(bounded.area);
   planned.facts = std::move(bounded.plan.facts);
   planned.notes = std::move(bounded.plan.notes);
-  if (bounded.plan.empty())
+  const bool told = std::any_of(planned.notes.begin(), planned.notes.end(),
+                                [](const Note& note) { return note.about == "nothing"; });
+  if (bounded.plan.empty() && !told)
     planned.notes.push_back({"nothing", "nothing to cut: the tool reaches no place inside the boundary"});
   LinkOptions links = settled.values.links;
   links.keep_out = settled.kept_out();

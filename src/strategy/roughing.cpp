@@ -5,6 +5,7 @@
 
 #include "yardpass/contact/lift.h"
 #include "yardpass/geom/text.h"
+#include "yardpass/plan/cut_area.h"
 #include "yardpass/plan/level_area.h"
 
 namespace yardpass {
@@ -189,6 +190,13 @@ void keys_of(RoughingOptions& options, const Tool& tool, Keys& keys) {
               "chips get thinner, not thicker",
               {.says = "the material on the right of the way (climb), on its left, or every second loop back",
                .usual = "`\"climb\"`"});
+  keys.number(
+      "thinnest", options.thinnest_mm, {0.05 * d, "a twentieth of the tool's diameter"},
+      {.says = "material that earlier operations left is left again where it is thinner than this, sideways",
+       .usual = "a twentieth of the diameter",
+       .low = 0,
+       .high = 1e3,
+       .of_tool = true});
 }
 
 Usual usual_of(const RoughingOptions& options, const Tool& tool) {
@@ -208,6 +216,7 @@ CutPlan cuts_of(const RoughingOptions& options, const Site& site, const Progress
   require(options.stepover_mm > 0 && options.stepover_mm < 2 * radius, "stepover_mm",
           "must be above 0 and below the tool's diameter");
   require(tolerance > 0, "tolerance_mm", "must be above 0");
+  require(options.thinnest_mm >= 0, "thinnest_mm", "must be at least 0");
   CutPlan plan;
   const double top = top_of(site);
   if (site.area.empty()) return plan;
@@ -222,15 +231,32 @@ CutPlan cuts_of(const RoughingOptions& options, const Site& site, const Progress
   std::vector<std::int32_t> above;
   std::int32_t number = 0;
   std::int64_t necks = 0;
+  // Nothing thinner than some cells is sure to be there.
+  const double thinnest =
+      site.before ? std::max(options.thinnest_mm, 2.5 * site.before->cell_mm()) : options.thinnest_mm;
+  double left_out = 0;
   for (std::size_t i = 0; i < levels.size(); ++i) {
     report(part_of(progress, 0.3, 1), static_cast<double>(i) / static_cast<double>(levels.size()));
     const LevelArea level = areas.at(levels[i]);
     necks += static_cast<std::int64_t>(level.closed_necks.size());
-    std::vector<CutGroup> groups = rougher.level(intersect(level.area, site.area), levels[i], number + 1);
+    Region free = intersect(level.area, site.area);
+    if (site.before) {
+      CutArea to_cut = cut_area(*site.before, levels[i], free, {radius, thinnest, tolerance});
+      free = std::move(to_cut.axis);
+      left_out = std::max(left_out, to_cut.left_out_mm2);
+    }
+    std::vector<CutGroup> groups = rougher.level(free, levels[i], number + 1);
     number += groups.empty() ? 0 : 1;
     append_level(plan, std::move(groups), above);
   }
   tell_levels(plan);
+  if (site.before && plan.empty())
+    plan.notes.push_back({"nothing",
+                          "nothing to cut: on none of its levels the tool reaches material thicker than {}",
+                          {length_of(thinnest)}});
+  if (left_out > 0)
+    plan.facts.push_back({"left thin", number_of(left_out, Unit::mm2),
+                          "in plan, most on a level: material thinner than asked for, sideways"});
   if (necks > 0)
     plan.notes.push_back({"necks",
                           "{} necks with less play than {} are closed: the tool does not pass",

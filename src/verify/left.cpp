@@ -5,7 +5,7 @@
 #include <limits>
 
 #include "geom/parallel_for.h"
-#include "verify/cells_inside.h"
+#include "stock/cells_inside.h"
 #include "verify/part_raster.h"
 #include "yardpass/contact/tip_surface.h"
 

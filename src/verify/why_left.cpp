@@ -6,7 +6,7 @@
 #include <numeric>
 
 #include "geom/parallel_for.h"
-#include "verify/cells_inside.h"
+#include "stock/cells_inside.h"
 #include "yardpass/contact/tip_surface.h"
 
 namespace yardpass {

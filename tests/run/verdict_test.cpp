@@ -222,6 +222,65 @@ TEST_F(VerdictJob, FinishingEntersSolidAlongARamp) {
   }
 }
 
+const char* const kRough = "strategy = \"roughing\"\nstepdown = 2\n";
+
+/// A job that roughs with a flat of 8, then again with the tool that is named.
+class RestJob : public VerdictJob {
+ protected:
+  RunResult twice(const std::string& second_tool, const std::string& second) {
+    tool_ =
+        "[tools.flat8]\nnumber = 1\nshape = \"flat\"\ndiameter = 8\nspindle = 9000\nfeed = 1000\n"
+        "[tools.flat3]\nnumber = 2\nshape = \"flat\"\ndiameter = 3\nspindle = 9000\nfeed = 1000\n";
+    const std::string head = "title = \"t\"\n[part]\nmesh = \"part.stl\"\n" + stock_ + tool_;
+    store(folder() / "job.toml", head + "[[operation]]\nname = \"rough\"\ntool = \"flat8\"\n" + kRough +
+                                     "[[operation]]\nname = \"again\"\ntool = \"" + second_tool + "\"\n" +
+                                     kRough + second);
+    return run_job(read_job(folder() / "job.toml"));
+  }
+};
+
+TEST_F(RestJob, TheSameToolAgainCutsNothingAndSaysSo) {
+  const RunResult run = twice("flat8", "");
+  EXPECT_GT(run.planned[0].lengths.cut_mm, 1000);
+  EXPECT_TRUE(run.planned[1].path.moves.empty()) << run.planned[1].lengths.cut_mm;
+  ASSERT_EQ(run.judged.disagreements.size(), 1u);
+  EXPECT_NE(Telling().words(run.judged.disagreements[0]).find("nothing to cut: on none of its levels"),
+            std::string::npos)
+      << Telling().words(run.judged.disagreements[0]);
+}
+
+TEST_F(RestJob, ASmallerToolCutsOnlyWhatTheLargerLeft) {
+  write_stl(folder() / "part.stl",
+            testing::sheet(Box2(Vec2(-28, -23), Vec2(28, 23)), 280, 230,
+                           [](double x, double y) {
+                             // A pocket whose corners and slot a flat of 8 does not reach.
+                             const bool pocket = std::abs(x) < 15 && std::abs(y) < 11;
+                             const bool slot = std::abs(y) < 2.2 && x > 0 && x < 24;
+                             return pocket || slot ? -6.0 : 0.0;
+                           }),
+            "part");
+  const RunResult run = twice("flat3", "allowance = 0.3\n");
+  EXPECT_TRUE(run.judged.judgement.clean()) << in_words(run.judged.judgement);
+  const RunResult alone = [&] {
+    store(folder() / "alone.toml", "title = \"t\"\n[part]\nmesh = \"part.stl\"\n" + stock_ + tool_ +
+                                       "[[operation]]\nname = \"rough\"\ntool = \"flat3\"\n" + kRough +
+                                       "allowance = 0.3\n");
+    return run_job(read_job(folder() / "alone.toml"));
+  }();
+  const double rest = run.planned[1].lengths.cut_mm, all = alone.planned[0].lengths.cut_mm;
+  EXPECT_GT(rest, 0.02 * all);
+  EXPECT_LT(rest, 0.3 * all);
+  // Both leave the same, but for skins thinner than asked for: in the slot the floor is reached.
+  const auto at = [](const RunResult& of, double x, double y) {
+    const Stock& stock = of.judged.judgement.stock;
+    const auto cell = stock.cells_between({x - 0.13, y - 0.13}, {x + 0.13, y + 0.13});
+    return stock.height(cell.first_column, cell.first_row);
+  };
+  for (const Vec2& p : {Vec2(20, 0), Vec2(13.2, 9.2), Vec2(-13.2, -9.2)})
+    EXPECT_LE(at(run, p.x(), p.y()), at(alone, p.x(), p.y()) + 1e-6) << p.transpose();
+  EXPECT_NEAR(at(run, 20, 0), -5.7, 0.01);
+}
+
 // Thick material was told as 5.000.
 TEST_F(VerdictJob, WhatIsLeftIsMeasuredHoweverThick) {
   stock_ = "[stock]\ncell = 0.25\nmargin = [1, 1]\nabove = 9\n";

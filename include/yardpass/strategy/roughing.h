@@ -18,15 +18,19 @@ struct RoughingOptions {
   double stepover_mm = 3;
   double ramp_angle_deg = 3;  ///< of the way down along the first loop of an area
   LoopDirection direction = LoopDirection::climb;
+  /// Material before the operation that is thinner than this, sideways, is left; so is what is thinner than
+  /// two and a half cells of it. REQUIRES: at least 0
+  double thinnest_mm = 0.3;
 };
 
-/// `stepdown`, `stepover`, `ramp_angle`, `direction`.
+/// `stepdown`, `stepover`, `ramp_angle`, `direction`, `thinnest`.
 void keys_of(RoughingOptions& options, const Tool& tool, Keys& keys);
 [[nodiscard]] Usual usual_of(const RoughingOptions& options, const Tool& tool);
 
 /// Levels lie a stepdown apart from the site's top (without one, the top of the material before it) and one
 /// on each flat of the part; none below the site's bottom, where one lies too, or below the lowest touch in
-/// the area. A group is an area of a level, from the inside outwards; its passes are numbered
+/// the area. Of each level only what there is to cut of the material before the operation, see `cut_area`;
+/// without any, all of it. A group is an area of a level, from the inside outwards; its passes are numbered
 /// by level. Loops keep up to the site's tolerance farther from walls than the allowance asks. No peg stays:
 /// every place of an area is within a stepover of a loop, since a loop is drawn at every stepover from its
 /// outline until nothing is left; so with a stepover up to the tool's radius everything is passed. Above it

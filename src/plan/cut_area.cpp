@@ -1,0 +1,149 @@
+#include "yardpass/plan/cut_area.h"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+#include <map>
+
+#include "geom/parallel_for.h"
+#include "stock/cells_inside.h"
+#include "yardpass/geom/error.h"
+#include "yardpass/geom/polyline.h"
+
+namespace yardpass {
+
+namespace {
+
+using Mask = std::vector<std::uint8_t>;
+constexpr float kFar = 1e20F;
+
+/// Squares of distances along a line, from squares of distances at its places: the lower envelope of
+/// parabolas.
+void along_line(std::vector<float>& values, std::vector<int>& places, std::vector<float>& starts,
+                std::vector<float>& scratch) {
+  const int count = static_cast<int>(values.size());
+  const auto at = [](int i) { return static_cast<std::size_t>(i); };
+  int last = -1;
+  for (int q = 0; q < count; ++q) {
+    if (values[at(q)] >= kFar) continue;
+    float start = -std::numeric_limits<float>::infinity();
+    while (last >= 0) {
+      const int p = places[at(last)];
+      const auto square = [](int i) { return static_cast<float>(i) * static_cast<float>(i); };
+      start = (values[at(q)] + square(q) - values[at(p)] - square(p)) / static_cast<float>(2 * (q - p));
+      if (start > starts[at(last)]) break;
+      --last;
+      start = -std::numeric_limits<float>::infinity();
+    }
+    places[at(++last)] = q, starts[at(last)] = start;
+  }
+  if (last < 0) return;
+  int k = 0;
+  for (int i = 0; i < count; ++i) {
+    while (k < last && starts[at(k + 1)] < static_cast<float>(i)) ++k;
+    const auto far = static_cast<float>(i - places[at(k)]);
+    scratch[at(i)] = far * far + values[at(places[at(k)])];
+  }
+  values.swap(scratch);
+}
+
+/// Of each cell, the square of its distance to the nearest marked one, in cells.
+std::vector<float> distances(const Stock& stock, const Mask& marked) {
+  const auto columns = static_cast<std::size_t>(stock.columns()),
+             rows = static_cast<std::size_t>(stock.rows());
+  std::vector<float> result(marked.size());
+  const auto lines = [&](std::size_t count, std::size_t length, auto cell) {
+    detail::parallel_for(count, [&](std::size_t line) {
+      std::vector<float> values(length), scratch(length), starts(length);
+      std::vector<int> places(length);
+      for (std::size_t i = 0; i < length; ++i) values[i] = result[cell(line, i)];
+      along_line(values, places, starts, scratch);
+      for (std::size_t i = 0; i < length; ++i) result[cell(line, i)] = values[i];
+    });
+  };
+  for (std::size_t i = 0; i < marked.size(); ++i) result[i] = marked[i] ? 0.0F : kFar;
+  lines(rows, columns, [&](std::size_t row, std::size_t column) { return row * columns + column; });
+  lines(columns, rows, [&](std::size_t column, std::size_t row) { return row * columns + column; });
+  return result;
+}
+
+Mask within(const std::vector<float>& squares, double cells, bool nearer) {
+  Mask mask(squares.size());
+  const auto limit = static_cast<float>(cells * cells);
+  for (std::size_t i = 0; i < squares.size(); ++i) mask[i] = (squares[i] <= limit) == nearer;
+  return mask;
+}
+
+/// The outline of the marked cells, along their sides; the inside on the left.
+Region outline(const Stock& stock, const Mask& marked) {
+  using Corner = std::pair<int, int>;
+  std::multimap<Corner, Corner> sides;
+  const auto is_marked = [&](int column, int row) {
+    return column >= 0 && row >= 0 && column < stock.columns() && row < stock.rows() &&
+           marked[stock.index(column, row)];
+  };
+  for (int row = 0; row < stock.rows(); ++row)
+    for (int column = 0; column < stock.columns(); ++column) {
+      if (!is_marked(column, row)) continue;
+      if (!is_marked(column, row - 1)) sides.insert({{column, row}, {column + 1, row}});
+      if (!is_marked(column + 1, row)) sides.insert({{column + 1, row}, {column + 1, row + 1}});
+      if (!is_marked(column, row + 1)) sides.insert({{column + 1, row + 1}, {column, row + 1}});
+      if (!is_marked(column - 1, row)) sides.insert({{column, row + 1}, {column, row}});
+    }
+  const Vec2 origin = plan(stock.block().min());
+  Region region;
+  while (!sides.empty()) {
+    Polyline2 loop;
+    for (auto side = sides.begin(); side != sides.end();) {
+      const Corner to = side->second;
+      loop.push_back(origin + stock.cell_mm() * Vec2(side->first.first, side->first.second));
+      sides.erase(side);
+      side = sides.find(to);
+    }
+    region.loops.push_back(simplify_loop(loop, 0.75 * stock.cell_mm()));
+  }
+  return region;
+}
+
+double area_of(const Stock& stock, const Mask& mask) {
+  return static_cast<double>(std::count(mask.begin(), mask.end(), 1)) * stock.cell_mm() * stock.cell_mm();
+}
+
+}  // namespace
+
+CutArea cut_area(const Stock& stock, double z, const Region& free, const CutAreaOptions& options) {
+  require(options.radius_mm > 0, "radius_mm", "must be above 0");
+  require(options.thinnest_mm >= 0, "thinnest_mm", "must be at least 0");
+  constexpr double kAbove = 1e-6;
+  CutArea result;
+  if (free.empty()) return result;
+  const auto heights = stock.heights();
+  Mask above(heights.size());
+  for (std::size_t i = 0; i < heights.size(); ++i) above[i] = heights[i] > z + kAbove;
+  if (std::find(above.begin(), above.end(), 1) == above.end()) return result;
+  const double cell = stock.cell_mm();
+  // Where the axis may be, of the places over the stock; from beside it the tool reaches in too.
+  Mask axis(heights.size(), 0);
+  detail::for_cells_inside(stock, free, [&](int column, int row) { axis[stock.index(column, row)] = 1; });
+  Mask reached = within(distances(stock, axis), (options.radius_mm - options.tolerance_mm) / cell, true);
+  const Box2 block(plan(stock.block().min()), plan(stock.block().max()));
+  const Region beside =
+      subtract(offset(free, options.radius_mm - options.tolerance_mm), offset(free, 0.5 * cell));
+  if (!block.contains(free.box()))
+    detail::for_cells_inside(stock, beside,
+                             [&](int column, int row) { reached[stock.index(column, row)] = 1; });
+  for (std::size_t i = 0; i < reached.size(); ++i) reached[i] &= above[i];
+  Mask rest(reached.size());
+  for (std::size_t i = 0; i < rest.size(); ++i) rest[i] = !reached[i];
+  const Mask thick = within(distances(stock, rest), 0.5 * options.thinnest_mm / cell, false);
+  Mask kept = within(distances(stock, thick), options.radius_mm / cell, true);
+  for (std::size_t i = 0; i < kept.size(); ++i) kept[i] &= reached[i];
+  result.to_cut_mm2 = area_of(stock, kept);
+  result.left_out_mm2 = area_of(stock, reached) - result.to_cut_mm2;
+  if (!(result.to_cut_mm2 > 0)) return result;
+  const bool all = std::find(above.begin(), above.end(), 0) == above.end();
+  result.axis = all ? free : intersect(free, offset(outline(stock, kept), options.radius_mm + 1.5 * cell));
+  return result;
+}
+
+}  // namespace yardpass
