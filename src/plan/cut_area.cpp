@@ -114,12 +114,11 @@ double area_of(const Stock& stock, const Mask& mask) {
 CutArea cut_area(const Stock& stock, double z, const Region& free, const CutAreaOptions& options) {
   require(options.radius_mm > 0, "radius_mm", "must be above 0");
   require(options.thinnest_mm >= 0, "thinnest_mm", "must be at least 0");
-  constexpr double kAbove = 1e-6;
   CutArea result;
   if (free.empty()) return result;
   const auto heights = stock.heights();
   Mask above(heights.size());
-  for (std::size_t i = 0; i < heights.size(); ++i) above[i] = heights[i] > z + kAbove;
+  for (std::size_t i = 0; i < heights.size(); ++i) above[i] = heights[i] > z + options.tolerance_mm;
   if (std::find(above.begin(), above.end(), 1) == above.end()) return result;
   const double cell = stock.cell_mm();
   // Where the axis may be, of the places over the stock; from beside it the tool reaches in too.

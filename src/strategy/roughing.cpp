@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <optional>
 
 #include "yardpass/contact/lift.h"
 #include "yardpass/geom/text.h"
@@ -43,7 +44,10 @@ class LevelRougher {
       if (stepover_ > site_.surface.cutter().radius()) pegs(piece);
       CutGroup group;
       group.level_z = z;
-      for (const Polyline2& loop : loops_) emit(loop, z, number, group);
+      if (const std::optional<WayIn> way_in = from_air(piece, z))
+        inwards(*way_in, z, number, group);
+      else
+        for (const Polyline2& loop : loops_) emit(loop, z, number, {}, group);
       if (!group.cuts.empty()) groups.push_back(std::move(group));
     }
     return groups;
@@ -74,18 +78,108 @@ class LevelRougher {
     }
   }
 
+  /// From a place where nothing stands at the level straight to a place of a loop.
+  struct WayIn {
+    Vec2 from, to;
+  };
+
+  /// From beside the stock inwards along its outlines, then on to what stands inside. Each loop is entered
+  /// from one that is cut already.
+  void inwards(const WayIn& first, double z, std::int32_t number, CutGroup& group) {
+    std::vector<Polyline2> order;
+    for (auto loop = loops_.rbegin(); loop != loops_.rend(); ++loop)
+      if (signed_area(*loop) > 0) order.push_back(*loop);
+    for (const Polyline2& loop : loops_)
+      if (!(signed_area(loop) > 0)) order.push_back(loop);
+    for (std::size_t k = 0; k < order.size(); ++k) {
+      const std::optional<WayIn> way_in =
+          k == 0 ? first : from_cut_loops(std::span(order).first(k), order[k]);
+      emit(order[k], z, number, way_in, group, true);
+      at_ = way_in ? way_in->to : order[k].front();
+    }
+  }
+
+  /// The shortest way from the loops before it, the last ones first; nothing if none is a stepover away.
+  [[nodiscard]] std::optional<WayIn> from_cut_loops(std::span<const Polyline2> cut,
+                                                    const Polyline2& loop) const {
+    constexpr std::size_t kPlaces = 24, kBack = 40;
+    const double reach = 1.1 * stepover_ + site_.tolerance_mm;
+    // Best from where the last loop ended: without any way at all.
+    if (const Polyline2 near = starting_near(loop, at_); (near.front() - at_).norm() <= reach)
+      return WayIn{at_, near.front()};
+    for (std::size_t k = cut.size(); k-- > (cut.size() > kBack ? cut.size() - kBack : 0);) {
+      WayIn best;
+      double least = std::numeric_limits<double>::infinity();
+      for (std::size_t i = 0; i < loop.size(); i += std::max<std::size_t>(1, loop.size() / kPlaces))
+        for (std::size_t j = 0; j < cut[k].size(); ++j) {
+          const Vec2 &a = cut[k][j], along = cut[k][(j + 1) % cut[k].size()] - a;
+          const double t =
+              std::clamp((loop[i] - a).dot(along) / std::max(along.squaredNorm(), 1e-300), 0.0, 1.0);
+          if (const double far = (a + t * along - loop[i]).norm(); far < least)
+            least = far, best = {a + t * along, loop[i]};
+        }
+      if (least <= reach) return best;
+    }
+    return std::nullopt;
+  }
+
+  [[nodiscard]] std::optional<WayIn> from_air(const Region& piece, double z) const {
+    if (!site_.may_leave || !site_.before || loops_.empty()) return std::nullopt;
+    const Box2 block(plan(site_.before->block().min()), plan(site_.before->block().max()));
+    const double radius = site_.surface.cutter().radius(), clear = radius + kBesideStock;
+    for (const Polyline2& loop : piece.loops)
+      for (std::size_t i = 0; i < loop.size(); ++i) {
+        const Vec2 &a = loop[i], &b = loop[(i + 1) % loop.size()];
+        const Vec2 along = b - a;
+        if (along.norm() < 1e-3) continue;
+        const Vec2 at = 0.5 * (a + b),
+                   out = Vec2(along.y(), -along.x()).normalized();  // the area is on the left
+        const Vec2 outside = at + (clear + radius) * out;
+        if (block.exteriorDistance(outside) < clear) continue;
+        if (site_.surface.clearance(with_z(outside, z), with_z(at, z), 0.0).room >= 0)
+          return WayIn{outside, at};
+      }
+    return std::nullopt;
+  }
+
+  /// The loop from its place nearest to another one.
+  static Polyline2 starting_near(const Polyline2& loop, const Vec2& place) {
+    std::size_t best = 0;
+    double least = std::numeric_limits<double>::infinity(), share = 0;
+    for (std::size_t i = 0; i < loop.size(); ++i) {
+      const Vec2 &a = loop[i], along = loop[(i + 1) % loop.size()] - a;
+      const double t = std::clamp((place - a).dot(along) / std::max(along.squaredNorm(), 1e-300), 0.0, 1.0);
+      if (const double far = (a + t * along - place).norm(); far < least) least = far, best = i, share = t;
+    }
+    const Vec2 start = loop[best] + share * (loop[(best + 1) % loop.size()] - loop[best]);
+    Polyline2 result{start};
+    for (std::size_t k = 1; k <= loop.size(); ++k) {
+      const Vec2& p = loop[(best + k) % loop.size()];
+      if ((p - result.back()).norm() > 1e-9 && (p - start).norm() > 1e-9) result.push_back(p);
+    }
+    return result;
+  }
+
   /// Proven by lifting: where the area's outline was not exact enough, the loop goes up by what is missing.
-  void emit(const Polyline2& loop, double z, std::int32_t number, CutGroup& group) const {
-    Polyline2 curve = loop;
-    const bool back = direction_ == LoopDirection::conventional ||
+  void emit(const Polyline2& loop, double z, std::int32_t number, const std::optional<WayIn>& way_in,
+            CutGroup& group, bool inwards = false) const {
+    Polyline2 curve = way_in ? starting_near(loop, way_in->to) : loop;
+    // Inwards the material lies on the other hand.
+    const bool back = (direction_ == LoopDirection::conventional) != inwards ||
                       (direction_ == LoopDirection::zigzag && group.cuts.size() % 2 == 1);
-    if (back) std::reverse(curve.begin(), curve.end());
+    if (back) std::reverse(curve.begin() + (way_in ? 1 : 0), curve.end());
     curve.push_back(curve.front());
     const double around_loop = length(std::span<const Vec2>(curve));
     if (around_loop < 0.05 * site_.surface.cutter().radius()) return;
     auto lines = lift(site_.surface, curve, {.tolerance_mm = site_.tolerance_mm, .floor_z = z});
     for (auto& line : lines) {
       const bool closed = lines.size() == 1 && plan(line.front()) == plan(line.back());
+      if (way_in && &line == &lines.front() &&
+          site_.surface.clearance(with_z(way_in->from, line.front().z()), line.front(), 0.0).room >= 0) {
+        line.insert(line.begin(), with_z(way_in->from, line.front().z()));
+        group.cuts.push_back({.points = std::move(line), .entry = Entry::ramp, .pass = number});
+        continue;
+      }
       if (closed && line.front().z() != line.back().z())
         line.back().z() = line.front().z() = std::max(line.front().z(), line.back().z());
       if (closed) line.pop_back();
@@ -95,10 +189,13 @@ class LevelRougher {
     }
   }
 
+  static constexpr double kBesideStock = 1;  // mm between the tool and the stock where it comes down
+
   const Site& site_;
   double stepover_;
   LoopDirection direction_;
   std::int64_t pegs_ = 0;
+  Vec2 at_{0, 0};  // where the last loop that was led into began and ended
   std::vector<Polyline2> loops_;
 };
 

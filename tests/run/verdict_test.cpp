@@ -239,6 +239,29 @@ class RestJob : public VerdictJob {
   }
 };
 
+TEST_F(RestJob, OpenAreasAreEnteredFromAirClosedOnesByARamp) {
+  const auto only = [&](const std::string& keys) {
+    tool_ = "[tools.flat8]\nnumber = 1\nshape = \"flat\"\ndiameter = 8\nspindle = 9000\nfeed = 1000\n";
+    store(folder() / "one.toml", "title = \"t\"\n[part]\nmesh = \"part.stl\"\n" + stock_ + tool_ +
+                                     "[[operation]]\nname = \"rough\"\ntool = \"flat8\"\n" + kRough + keys);
+    return run_job(read_job(folder() / "one.toml"));
+  };
+  const RunResult open = only("");
+  EXPECT_TRUE(open.judged.clean()) << in_words(open.judged.judgement);
+  EXPECT_EQ(open.planned[0].lengths.ramp_mm, 0) << "all around the block there is air";
+  const RunResult drawn = only("keep_inside = [[-25, -20], [25, -20], [25, 20], [-25, 20]]\n");
+  EXPECT_TRUE(drawn.judged.clean()) << in_words(drawn.judged.judgement);
+  EXPECT_GT(drawn.planned[0].lengths.ramp_mm, 0) << "a boundary that is drawn is not left";
+  write_stl(
+      folder() / "part.stl",
+      testing::sheet(Box2(Vec2(-28, -23), Vec2(28, 23)), 112, 92,
+                     [](double x, double y) { return std::abs(x) < 15 && std::abs(y) < 11 ? -6.0 : 0.0; }),
+      "part");
+  const RunResult pocket = only("");
+  EXPECT_TRUE(pocket.judged.clean()) << in_words(pocket.judged.judgement);
+  EXPECT_GT(pocket.planned[0].lengths.ramp_mm, 0);
+}
+
 TEST_F(RestJob, TheSameToolAgainCutsNothingAndSaysSo) {
   const RunResult run = twice("flat8", "");
   EXPECT_GT(run.planned[0].lengths.cut_mm, 1000);

@@ -10,7 +10,8 @@ struct CutAreaOptions {
   double radius_mm = 0;  ///< of the tool; REQUIRES: above 0
   /// Material thinner than this, sideways, is left; REQUIRES: at least 0
   double thinnest_mm = 0.3;
-  /// What the areas for the tool's axis keep from what is blocked: so much is out of its reach.
+  /// What the areas for the tool's axis keep from what is blocked: so much is out of its reach. And what
+  /// stands above the level by no more counts as cut.
   double tolerance_mm = 0.01;
 };
 

@@ -19,6 +19,8 @@ struct Site {
   /// works at levels needs it itself.
   double top_z = std::numeric_limits<double>::infinity();
   double bottom_z = -std::numeric_limits<double>::infinity();
+  /// Nobody drew a boundary: ways in may come from beside the stock.
+  bool may_leave = false;
 };
 
 /// What a strategy wants from the settings that all operations share, for a tool and its own options.
