@@ -90,6 +90,13 @@ class Linker {
     cut_along(line);
   }
 
+  /// Nothing stands higher under all of the tool, but for what it may touch at its rim.
+  [[nodiscard]] bool is_cleared(const Vec3& tip) const {
+    constexpr double kTouching = 0.01;
+    const double radius = surface_.cutter().radius() - 0.5 * stock_.cell_mm();
+    return radius > 0 && stock_.free_height(Profile::flat(2 * radius), plan(tip)) <= tip.z() + kTouching;
+  }
+
   /// More material under the tool's axis than it takes on a way that is steeper than it says.
   [[nodiscard]] bool too_much_under(const Vec3& start) {
     if (tool_.steepest_entry_deg >= 90) return false;
@@ -110,7 +117,8 @@ class Linker {
       return;
     }
     carve_pending();
-    const double above = free_height(plan(start)) + 0.1;  // air below the tool where the ramp begins
+    // Air below the tool where the ramp begins; where all under it is cleared, the cut itself.
+    const double above = is_cleared(start) ? start.z() : free_height(plan(start)) + 0.1;
     const Vec3 over(start.x(), start.y(), at_.z());
     double top;
     if (near && at_.z() >= std::max(above, start.z()) && at_.z() < above + options_.feed_height_mm &&
