@@ -100,7 +100,8 @@ void keys_of(Limits& limits, bool at_levels, Keys& keys) {
               {.says = "what lies higher is left alone. Roughing: its first level lies a stepdown below it",
                .usual = "none; roughing: the stock's top"});
   keys.number("bottom", limits.bottom_z,
-              {.says = "what lies lower is left alone", .usual = "the lowest that is seen of the part from above, but not below the stock"});
+              {.says = "what lies lower is left alone",
+               .usual = "the lowest that is seen of the part from above, but not below the stock"});
   const bool upside_down = limits.top_z && limits.bottom_z && *limits.top_z <= *limits.bottom_z;
   keys.refuse_if(upside_down, {"top", "bottom"},
                  upside_down ? "is " + short_number(*limits.top_z) + ", but must be above \"bottom\", " +
