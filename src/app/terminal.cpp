@@ -33,7 +33,7 @@ void print_operations(const Report& report) {
 
 void print_values(const Telling& telling, const std::vector<SettledValue>& values) {
   for (const SettledValue& value : values)
-    fmt::print("  {:<16} {:<34} {}\n", value.key, one_line(telling.words(value.value)),
+    fmt::print("  {:<18} {:<34} {}\n", value.key, one_line(telling.words(value.value)),
                one_line(value.source));
 }
 

@@ -26,6 +26,18 @@ double segment_distance(const V& p, const V& a, const V& b) {
 double length(std::span<const Vec2> line) { return chain_length(line); }
 double length(std::span<const Vec3> line) { return chain_length(line); }
 
+NearestOnLoop nearest_on_loop(std::span<const Vec2> loop, const Vec2& p) {
+  NearestOnLoop nearest;
+  for (std::size_t i = 0; i < loop.size(); ++i) {
+    const Vec2 &a = loop[i], along = loop[(i + 1) % loop.size()] - a;
+    const double square = along.squaredNorm();
+    const double share = square > 0 ? std::clamp((p - a).dot(along) / square, 0.0, 1.0) : 0.0;
+    const Vec2 at = a + share * along;
+    if (const double far = (at - p).norm(); far < nearest.distance_mm) nearest = {at, i, far};
+  }
+  return nearest;
+}
+
 double distance_to_segment(const Vec2& p, const Vec2& a, const Vec2& b) { return segment_distance(p, a, b); }
 double distance_to_segment(const Vec3& p, const Vec3& a, const Vec3& b) { return segment_distance(p, a, b); }
 

@@ -126,12 +126,19 @@ CutArea cut_area(const Stock& stock, double z, const Region& free, const CutArea
   detail::for_cells_inside(stock, free, [&](int column, int row) { axis[stock.index(column, row)] = 1; });
   Mask reached = within(distances(stock, axis), (options.radius_mm - options.tolerance_mm) / cell, true);
   const Box2 block(plan(stock.block().min()), plan(stock.block().max()));
-  const Region beside =
-      subtract(offset(free, options.radius_mm - options.tolerance_mm), offset(free, 0.5 * cell));
-  if (!block.contains(free.box()))
+  if (!block.contains(free.box())) {
+    const Region beside =
+        subtract(offset(free, options.radius_mm - options.tolerance_mm), offset(free, 0.5 * cell));
     detail::for_cells_inside(stock, beside,
                              [&](int column, int row) { reached[stock.index(column, row)] = 1; });
+  }
   for (std::size_t i = 0; i < reached.size(); ++i) reached[i] &= above[i];
+  // Where all of the block stands nothing is thin.
+  if (std::find(above.begin(), above.end(), 0) == above.end()) {
+    result.to_cut_mm2 = area_of(stock, reached);
+    if (result.to_cut_mm2 > 0) result.axis = free;
+    return result;
+  }
   Mask rest(reached.size());
   for (std::size_t i = 0; i < rest.size(); ++i) rest[i] = !reached[i];
   const Mask thick = within(distances(stock, rest), 0.5 * options.thinnest_mm / cell, false);
@@ -140,8 +147,7 @@ CutArea cut_area(const Stock& stock, double z, const Region& free, const CutArea
   result.to_cut_mm2 = area_of(stock, kept);
   result.left_out_mm2 = area_of(stock, reached) - result.to_cut_mm2;
   if (!(result.to_cut_mm2 > 0)) return result;
-  const bool all = std::find(above.begin(), above.end(), 0) == above.end();
-  result.axis = all ? free : intersect(free, offset(outline(stock, kept), options.radius_mm + 1.5 * cell));
+  result.axis = intersect(free, offset(outline(stock, kept), options.radius_mm + 1.5 * cell));
   return result;
 }
 

@@ -18,15 +18,11 @@ struct NearestEdge {
 };
 NearestEdge nearest_edge(const Region& area, const Vec2& place) {
   NearestEdge nearest;
-  for (const Polyline2& loop : area.loops)
-    for (std::size_t i = 0; i < loop.size(); ++i) {
-      const Vec2 &a = loop[i], &b = loop[(i + 1) % loop.size()];
-      const Vec2 along = b - a;
-      const double share = std::clamp((place - a).dot(along) / along.squaredNorm(), 0.0, 1.0);
-      const Vec2 at = a + share * along;
-      const double distance = (place - at).norm();
-      if (distance < nearest.distance) nearest = {at, along, distance};
-    }
+  for (const Polyline2& loop : area.loops) {
+    const NearestOnLoop here = nearest_on_loop(loop, place);
+    if (here.distance_mm >= nearest.distance) continue;
+    nearest = {here.at, loop[(here.piece + 1) % loop.size()] - loop[here.piece], here.distance_mm};
+  }
   return nearest;
 }
 

@@ -118,7 +118,7 @@ void make_stock(JobSetup& setup) {
   const double cell = said.cell_mm.value_or(default_cell(block, thinnest_tool(setup.job)));
   setup.cell_source = said.shape == Shape::file ? "of the stock file"
                       : said.cell_mm            ? "given"
-                                                : "from the size of the stock";
+                                                : "from stock and tools";
   const Vec3 middle = (block.min() + block.max()) / 2;
   const auto made = [&]() -> Stock {
     switch (said.shape) {

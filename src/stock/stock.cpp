@@ -59,6 +59,12 @@ double Stock::free_height(const Profile& cutter, const Vec2& place) const {
   return highest;
 }
 
+std::optional<std::size_t> Stock::cell_at(const Vec2& place) const {
+  const Vec2 at = (place - plan(block_.min())) / cell_;
+  if (!(at.x() >= 0 && at.y() >= 0 && at.x() < columns_ && at.y() < rows_)) return std::nullopt;
+  return index(static_cast<int>(at.x()), static_cast<int>(at.y()));
+}
+
 Stock::CellRange Stock::centres_of(const HiddenSquare& square) const {
   return {std::max(square.column, 0), std::min(square.column + 2, columns_), std::max(square.row, 0),
           std::min(square.row + 2, rows_)};

@@ -105,19 +105,14 @@ class LevelRougher {
     constexpr std::size_t kPlaces = 24, kBack = 40;
     const double reach = 1.1 * stepover_ + site_.tolerance_mm;
     // Best from where the last loop ended: without any way at all.
-    if (const Polyline2 near = starting_near(loop, at_); (near.front() - at_).norm() <= reach)
-      return WayIn{at_, near.front()};
+    if (const NearestOnLoop near = nearest_on_loop(loop, at_); near.distance_mm <= reach)
+      return WayIn{at_, near.at};
     for (std::size_t k = cut.size(); k-- > (cut.size() > kBack ? cut.size() - kBack : 0);) {
       WayIn best;
       double least = std::numeric_limits<double>::infinity();
       for (std::size_t i = 0; i < loop.size(); i += std::max<std::size_t>(1, loop.size() / kPlaces))
-        for (std::size_t j = 0; j < cut[k].size(); ++j) {
-          const Vec2 &a = cut[k][j], along = cut[k][(j + 1) % cut[k].size()] - a;
-          const double t =
-              std::clamp((loop[i] - a).dot(along) / std::max(along.squaredNorm(), 1e-300), 0.0, 1.0);
-          if (const double far = (a + t * along - loop[i]).norm(); far < least)
-            least = far, best = {a + t * along, loop[i]};
-        }
+        if (const NearestOnLoop near = nearest_on_loop(cut[k], loop[i]); near.distance_mm < least)
+          least = near.distance_mm, best = {near.at, loop[i]};
       if (least <= reach) return best;
     }
     return std::nullopt;
@@ -144,14 +139,7 @@ class LevelRougher {
 
   /// The loop from its place nearest to another one.
   static Polyline2 starting_near(const Polyline2& loop, const Vec2& place) {
-    std::size_t best = 0;
-    double least = std::numeric_limits<double>::infinity(), share = 0;
-    for (std::size_t i = 0; i < loop.size(); ++i) {
-      const Vec2 &a = loop[i], along = loop[(i + 1) % loop.size()] - a;
-      const double t = std::clamp((place - a).dot(along) / std::max(along.squaredNorm(), 1e-300), 0.0, 1.0);
-      if (const double far = (a + t * along - place).norm(); far < least) least = far, best = i, share = t;
-    }
-    const Vec2 start = loop[best] + share * (loop[(best + 1) % loop.size()] - loop[best]);
+    const auto [start, best, distance] = nearest_on_loop(loop, place);
     Polyline2 result{start};
     for (std::size_t k = 1; k <= loop.size(); ++k) {
       const Vec2& p = loop[(best + k) % loop.size()];
@@ -327,7 +315,7 @@ CutPlan cuts_of(const RoughingOptions& options, const Site& site, const Progress
   LevelRougher rougher(site, options);
   std::vector<std::int32_t> above;
   std::int32_t number = 0;
-  std::int64_t necks = 0;
+  std::vector<Vec3> necks;
   // Nothing thinner than some cells is sure to be there.
   const double thinnest =
       site.before ? std::max(options.thinnest_mm, 2.5 * site.before->cell_mm()) : options.thinnest_mm;
@@ -335,7 +323,7 @@ CutPlan cuts_of(const RoughingOptions& options, const Site& site, const Progress
   for (std::size_t i = 0; i < levels.size(); ++i) {
     report(part_of(progress, 0.3, 1), static_cast<double>(i) / static_cast<double>(levels.size()));
     const LevelArea level = areas.at(levels[i]);
-    necks += static_cast<std::int64_t>(level.closed_necks.size());
+    for (const Vec2& neck : level.closed_necks) necks.push_back(with_z(neck, levels[i]));
     Region free = intersect(level.area, site.area);
     if (site.before) {
       CutArea to_cut = cut_area(*site.before, levels[i], free, {radius, thinnest, tolerance});
@@ -354,10 +342,12 @@ CutPlan cuts_of(const RoughingOptions& options, const Site& site, const Progress
   if (left_out > 0)
     plan.facts.push_back({"left thin", number_of(left_out, Unit::mm2),
                           "in plan, most on a level: material thinner than asked for, sideways"});
-  if (necks > 0)
-    plan.notes.push_back({"necks",
-                          "{} necks with less play than {} are closed: the tool does not pass",
-                          {count_of(necks), length_of(LevelAreaOptions{}.least_play_mm)}});
+  if (!necks.empty())
+    plan.notes.push_back(
+        {"necks",
+         "{} necks with less play than {} are closed: the tool does not pass; the first at {}",
+         {count_of(static_cast<std::int64_t>(necks.size())), length_of(LevelAreaOptions{}.least_play_mm),
+          place_at(necks[0].x(), necks[0].y(), necks[0].z())}});
   note_what_matters(plan, site, top, options.stepdown_mm, rougher.pegs_found());
   return plan;
 }

@@ -74,12 +74,11 @@ LeftMap left_map(const Stock& stock, const ContactPart& part, double at_most_mm,
 }
 
 void count_peaks(LeftMap& map, const Stock& stock, const ContactPart& part, std::span<const Vec3> peaks) {
-  const Vec2 half = Vec2::Constant(0.5 * stock.cell_mm());
   for (const Vec3& peak : peaks) {
-    const Stock::CellRange cells = stock.cells_between(plan(peak) - half, plan(peak) + half);
-    if (cells.empty()) continue;
-    float& value = map.left_mm[stock.index(cells.first_column, cells.first_row)];
-    const double above = peak.z() - stock.height(cells.first_column, cells.first_row);
+    const std::optional<std::size_t> cell = stock.cell_at(plan(peak));
+    if (!cell) continue;
+    float& value = map.left_mm[*cell];
+    const double above = peak.z() - stock.heights()[*cell];
     if (std::isnan(value)) continue;  // no part there
     const double most =
         std::min(map.at_most_mm, std::abs(static_cast<double>(value)) + above + stock.cell_mm());

@@ -207,8 +207,7 @@ class PartProver {
       const Vec3 at = a + share * (b - a);
       double near = std::numeric_limits<double>::infinity();
       for (const Polyline2& loop : area.loops)
-        for (std::size_t k = 0; k < loop.size(); ++k)
-          near = std::min(near, distance_to_segment(plan(at), loop[k], loop[(k + 1) % loop.size()]));
+        near = std::min(near, nearest_on_loop(loop, plan(at)).distance_mm);
       if (near > deepest.first) deepest = {near, at};
     };
     if (plan(a) == plan(b)) {

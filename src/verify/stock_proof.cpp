@@ -293,11 +293,9 @@ std::vector<Vec3> peaks_of(const Stock& piece, const Stock& stock) {
   for (int row = 0; row < piece.rows(); ++row)
     for (int column = 0; column < piece.columns(); ++column) {
       const Vec3 at = with_z(piece.centre(column, row), piece.height(column, row));
-      const Vec2 half = Vec2::Constant(0.5 * stock.cell_mm());
-      const Stock::CellRange cells = stock.cells_between(plan(at) - half, plan(at) + half);
-      if (cells.empty()) continue;
-      if (at.z() <= stock.height(cells.first_column, cells.first_row) + hidden_threshold(stock)) continue;
-      const auto [known, first] = highest.try_emplace(stock.index(cells.first_column, cells.first_row), at);
+      const std::optional<std::size_t> cell = stock.cell_at(plan(at));
+      if (!cell || at.z() <= stock.heights()[*cell] + hidden_threshold(stock)) continue;
+      const auto [known, first] = highest.try_emplace(*cell, at);
       if (!first && at.z() > known->second.z()) known->second = at;
     }
   std::vector<Vec3> peaks;

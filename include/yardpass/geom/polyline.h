@@ -1,6 +1,7 @@
 /// Chains of straight pieces in plan and in space.
 #pragma once
 
+#include <limits>
 #include <span>
 #include <vector>
 
@@ -17,6 +18,15 @@ using Polyline3 = std::vector<Vec3>;
 /// Distance from p to the nearest point of the segment a-b.
 [[nodiscard]] double distance_to_segment(const Vec2& p, const Vec2& a, const Vec2& b);
 [[nodiscard]] double distance_to_segment(const Vec3& p, const Vec3& a, const Vec3& b);
+
+/// The place of a closed loop (first point not repeated) that is nearest to p: on which piece, and how far.
+/// Of equals the first; an empty loop is infinitely far.
+struct NearestOnLoop {
+  Vec2 at{0, 0};
+  std::size_t piece = 0;  ///< from this point of the loop to the next
+  double distance_mm = std::numeric_limits<double>::infinity();
+};
+[[nodiscard]] NearestOnLoop nearest_on_loop(std::span<const Vec2> loop, const Vec2& p);
 
 /// The pieces of a line between two heights, cut where it crosses them. A line that only touches a height
 /// from outside gives nothing there.

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <cstdint>
+#include <optional>
 #include <span>
 #include <utility>
 #include <vector>
@@ -71,6 +72,8 @@ class Stock {
     [[nodiscard]] bool empty() const { return first_column >= last_column || first_row >= last_row; }
   };
   [[nodiscard]] CellRange cells_between(const Vec2& low, const Vec2& high) const;
+  /// Index of the cell that a place lies in; nothing beside the cells.
+  [[nodiscard]] std::optional<std::size_t> cell_at(const Vec2& place) const;
   /// The corners of a square that are centres: one to four.
   [[nodiscard]] CellRange centres_of(const HiddenSquare& square) const;
 
