@@ -4,6 +4,7 @@
 
 #include <tbb/parallel_for.h>
 #include <tbb/parallel_invoke.h>
+#include <tbb/task_arena.h>
 
 #include <atomic>
 #include <mutex>
@@ -50,7 +51,8 @@ void both_at_once(const One& one, const Other& other) {
 /// only.
 template <typename Index, typename Work>
 void parallel_for(Index count, const Work& work) {
-  tbb::parallel_for(Index{0}, count, work);
+  // Isolated: who waits here takes no other piece of work around it, which would need memory of its own.
+  tbb::this_task_arena::isolate([&] { tbb::parallel_for(Index{0}, count, work); });
 }
 
 /// Two pieces of work at once; each must write to places of its own only.

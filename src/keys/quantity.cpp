@@ -15,6 +15,8 @@ double scale_of(Unit unit, Units units) {
       return mm;
     case Unit::mm2:
       return mm * mm;
+    case Unit::mm3:
+      return mm * mm * mm;
     default:
       return 1;
   }
@@ -36,6 +38,8 @@ const char* name_of(Unit unit) {
       return "mm/s2";
     case Unit::mm2:
       return "mm2";
+    case Unit::mm3:
+      return "mm3";
     case Unit::none:
     case Unit::share:
       break;

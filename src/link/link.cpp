@@ -3,10 +3,9 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
-#include <set>
 
+#include "link/material.h"
 #include "yardpass/contact/lift.h"
-#include "yardpass/stock/between_cells.h"
 
 namespace yardpass {
 
@@ -17,23 +16,9 @@ constexpr double kDegree = std::numbers::pi / 180;
 class Linker {
  public:
   Linker(const ToolSurface& surface, Stock before, const LinkOptions& options)
-      : surface_(surface),
-        tool_(surface.tool()),
-        stock_(std::move(before)),
-        options_(options),
-        cutter_{surface.cutter()} {
+      : surface_(surface), tool_(surface.tool()), material_(surface, std::move(before)), options_(options) {
     path_.tool = tool_;
     path_.rounding_reserve_mm = surface.rounding_reserve_mm();
-    // Between cell centres material may stand nearer by up to half a cell's diagonal.
-    const Resized wide = *resized(surface.cutter(), 0.75 * stock_.cell_mm());
-    wide_cutter_ = wide.profile;
-    wide_tip_ = wide.tip_z_mm;
-    core_ = Profile::flat(2 * std::max(0.1 * surface.cutter().radius(), 0.75 * stock_.cell_mm()) +
-                          2 * stock_.cell_mm());
-    constexpr double kTouching = 0.001;
-    if (tool_.flute_length_mm > 0)
-      above_flutes_.push_back(
-          {0, Profile::flat(2 * surface.cutter().radius()), tool_.flute_length_mm + kTouching, false});
     if (surface.allowance_mm() < 0) uncut_.emplace(surface.shared_part(), surface.cutter());
   }
 
@@ -47,21 +32,21 @@ class Linker {
         if (cut.points.size() < 2) continue;
         path_.cuts.push_back({static_cast<std::int32_t>(g), cut.pass});
         const Polyline3 line = oriented(cut);
-        if (cut.entry == Entry::ramp)
+        if (cut.entry == Entry::helix)
+          by_helix(line, cut.helix);
+        else if (cut.entry == Entry::ramp)
           by_ramp(line, cut.closed);
         else
           straight_in(line, cut.closed);
       }
     if (!path_.moves.empty()) retract();
-    carve_pending();
-    note_hidden();
-    LinkedCuts result{std::move(path_), std::move(stock_)};
-    if (!deep_cuts_.empty())
-      result.notes.push_back(
-          {"flutes",
-           "{} of {} passes cut deeper than the flutes, {}",
-           {count_of(static_cast<std::int64_t>(deep_cuts_.size())),
-            count_of(static_cast<std::int64_t>(result.path.cuts.size())), length_of(tool_.flute_length_mm)}});
+    const auto deep = static_cast<std::int64_t>(material_.deep_cuts().size());
+    LinkedCuts result{std::move(path_), material_.take()};
+    if (deep > 0)
+      result.notes.push_back({"flutes",
+                              "{} of {} passes cut deeper than the flutes, {}",
+                              {count_of(deep), count_of(static_cast<std::int64_t>(result.path.cuts.size())),
+                               length_of(tool_.flute_length_mm)}});
     return result;
   }
 
@@ -90,18 +75,11 @@ class Linker {
     cut_along(line);
   }
 
-  /// Nothing stands higher under all of the tool, but for what it may touch at its rim.
-  [[nodiscard]] bool is_cleared(const Vec3& tip) const {
-    constexpr double kTouching = 0.01;
-    const double radius = surface_.cutter().radius() - 0.5 * stock_.cell_mm();
-    return radius > 0 && stock_.free_height(Profile::flat(2 * radius), plan(tip)) <= tip.z() + kTouching;
-  }
-
   /// More material under the tool's axis than it takes on a way that is steeper than it says.
   [[nodiscard]] bool too_much_under(const Vec3& start) {
     if (tool_.steepest_entry_deg >= 90) return false;
-    carve_pending();
-    return stock_.free_height(core_, plan(start)) - start.z() > 0.9 * tool_.plunge_through_mm;
+    material_.catch_up();
+    return material_.under_axis(start) > 0.9 * tool_.plunge_through_mm;
   }
   [[nodiscard]] bool too_steep(const Vec3& from, const Vec3& to) const {
     return from.z() - to.z() > std::tan(tool_.steepest_entry_deg * kDegree) * (plan(to) - plan(from)).norm();
@@ -110,27 +88,79 @@ class Linker {
   /// Down along the cut until its own height is reached, and then all of it.
   void by_ramp(const Polyline3& line, bool closed) {
     const Vec3& start = line.front();
-    const bool near = started_ && (plan(start) - plan(at_)).norm() <= options_.link_distance_mm;
-    if (near && std::abs(at_.z() - start.z()) < 1e-6 && is_free(at_, start)) {
-      go(start, MoveKind::link);
-      cut_along(line);
-      return;
-    }
-    carve_pending();
+    if (through_cleared(start)) return cut_along(line);
+    material_.catch_up();
     // Air below the tool where the ramp begins; where all under it is cleared, the cut itself.
-    const double above = is_cleared(start) ? start.z() : free_height(plan(start)) + 0.1;
-    const Vec3 over(start.x(), start.y(), at_.z());
-    double top;
-    if (near && at_.z() >= std::max(above, start.z()) && at_.z() < above + options_.feed_height_mm &&
-        is_free(at_, over)) {
-      go(over, MoveKind::link);
-      top = at_.z();
-    } else {
-      approach(plan(start), start.z());
-      top = std::max(start.z(), above);
-      go(with_z(plan(start), top), MoveKind::plunge);
+    const double above =
+        material_.is_cleared(start) ? start.z() : material_.free_height(plan(start)) + kAboveSolid;
+    ramp_down(line, closed, down_to(start, std::max(start.z(), above)));
+  }
+
+  /// Down round a helix, once round at its foot, and on to the start of the cut.
+  void by_helix(const Polyline3& line, const Helix& helix) {
+    const Vec3& start = line.front();
+    if (through_cleared(start)) return cut_along(line);
+    const Vec2 out = plan(start) - helix.centre;
+    const double first = std::atan2(out.y(), out.x()), hand = helix.clockwise ? -1 : 1;
+    const auto at = [&](double turned, double z) {
+      const double angle = first + hand * turned;
+      return with_z(Vec2(helix.centre + helix.radius_mm * Vec2(std::cos(angle), std::sin(angle))), z);
+    };
+    constexpr int kChords = 36;
+    constexpr double kStep = 2 * std::numbers::pi / kChords;
+    material_.catch_up();
+    bool cleared = true;
+    double above = start.z();
+    for (int k = 0; k < kChords; k += 3) {
+      const Vec3 place = at(k * kStep, start.z());
+      cleared = cleared && material_.is_cleared(place);
+      above = std::max(above, material_.free_height(plan(place)) + kAboveSolid);
     }
-    ramp_down(line, closed, top);
+    const double fall = std::tan(std::min(options_.ramp_angle_deg, tool_.steepest_entry_deg) * kDegree);
+    const double top = cleared ? start.z() : above;
+    // It begins where it ends at the start of the cut.
+    const double chord = 2 * helix.radius_mm * std::sin(0.5 * kStep);
+    const double turns_down = (top - start.z()) / fall / chord * kStep;
+    const double z_of_turn = turns_down > 0 ? (top - start.z()) / turns_down : 0;
+    double turned = -turns_down;
+    down_to(at(turned, start.z()), top);
+    go(at(turned, top), MoveKind::plunge);
+    double z = top;
+    while (turned < -1e-9) {
+      const double step = std::min(kStep, -turned);
+      turned += step;
+      z = turned < -1e-9 ? z - step * z_of_turn : start.z();
+      go(at(turned, z), MoveKind::ramp);
+    }
+    if (turns_down > 0)
+      for (int k = 1; k <= kChords; ++k) go(k == kChords ? start : at(k * kStep, start.z()), MoveKind::cut);
+    go(start, MoveKind::cut);
+    cut_along(line);
+  }
+
+  /// At feed to the start of the next cut, if that is near, level with the tool, and nothing is in between.
+  bool through_cleared(const Vec3& start) {
+    const bool level = is_near(start) && std::abs(at_.z() - start.z()) < 1e-6 && is_free(at_, start);
+    if (!level || !material_.is_cleared(at_, start)) return false;
+    go(start, MoveKind::link);
+    return true;
+  }
+  [[nodiscard]] bool is_near(const Vec3& start) const {
+    return started_ && (plan(start) - plan(at_)).norm() <= options_.link_distance_mm;
+  }
+
+  /// To a height over a place, at feed if that is near and nothing is in between; returns where it got to,
+  /// at least `z`.
+  double down_to(const Vec3& start, double z) {
+    const Vec3 over(start.x(), start.y(), at_.z());
+    if (is_near(start) && at_.z() >= z && at_.z() < z + options_.feed_height_mm && is_free(at_, over) &&
+        material_.is_cleared(at_, over)) {
+      go(over, MoveKind::link);
+      return at_.z();
+    }
+    approach(plan(start), start.z());
+    go(with_z(plan(start), z), MoveKind::plunge);
+    return z;
   }
 
   void ramp_down(const Polyline3& line, bool closed, double top) {
@@ -203,7 +233,7 @@ class Linker {
   }
 
   [[nodiscard]] bool is_free(const Vec3& a, const Vec3& b) const {
-    return !crosses_keep_out(a, b) && surface_.clearance(a, b, 0.0).room >= 0;
+    return !crosses_keep_out(a, b) && surface_.clearance(a, b, 0.0).room >= -kTouchError;
   }
   [[nodiscard]] bool crosses_keep_out(const Vec3& a, const Vec3& b) const {
     if (options_.keep_out.empty()) return false;
@@ -211,10 +241,6 @@ class Linker {
     const auto crossed = inside(options_.keep_out, plan(a), plan(b));
     return std::any_of(crossed.begin(), crossed.end(),
                        [](const Interval& piece) { return piece.to > piece.from; });
-  }
-
-  [[nodiscard]] double free_height(const Vec2& place) const {
-    return stock_.free_height(wide_cutter_, place) - wide_tip_;
   }
 
   void retract() { go(with_z(plan(at_), options_.plane_z), MoveKind::rapid); }
@@ -225,30 +251,16 @@ class Linker {
     if (started_) {
       retract();
       go(above, MoveKind::rapid);
-      carve_pending();
+      material_.catch_up();
     } else {
       path_.start = at_ = above;
       started_ = true;
     }
-    double safe = std::max({z, free_height(place), over_own_ribs(place)}) + options_.feed_height_mm;
+    double safe =
+        std::max({z, material_.free_height(place), material_.over_own_ribs(place)}) + options_.feed_height_mm;
     // A rapid does not enter the part, even where it is to be cut into and no stock stands over it.
     if (uncut_) safe = std::max(safe, uncut_->height(place) + *path_.rounding_reserve_mm);
     if (safe < options_.plane_z) go(with_z(place, safe), MoveKind::rapid);
-  }
-
-  /// What this operation has left so far between the cell centres under the tool: as free_height().
-  [[nodiscard]] double over_own_ribs(const Vec2& place) const {
-    double highest = -std::numeric_limits<double>::infinity();
-    if (log_.last_cut.empty()) return highest;
-    const double radius = cutter_.radius();
-    const Box2 under(place.array() - radius, place.array() + radius);
-    for (const HiddenSquare& square :
-         hidden_between(stock_, std::span<const Profile>(&cutter_, 1), carved_, log_.last_cut, 0, under)) {
-      const double near = stock_.box_of(square).exteriorDistance(place);
-      if (near <= radius && cut_everywhere(square))
-        highest = std::max(highest, square.top_z - cutter_.height(near));
-    }
-    return highest;
   }
 
   void go(const Vec3& to, MoveKind kind) {
@@ -271,60 +283,20 @@ class Linker {
         break;
     }
     path_.moves.push_back({to, kind, feed, static_cast<std::int32_t>(path_.cuts.size()) - 1});
-    if (kind != MoveKind::rapid) {
-      pending_.push_back({at_, to, 0, true});
-      pending_cuts_.push_back(path_.moves.back().cut);
-    }
+    if (kind != MoveKind::rapid) material_.moved(at_, to, path_.moves.back().cut);
     at_ = to;
   }
 
-  void carve_pending() {
-    log_.first_move = static_cast<std::int32_t>(carved_.size());
-    carve(stock_, std::span<const Profile>(&cutter_, 1), pending_, &log_, {}, above_flutes_);
-    for (const CarveLog::Meeting& meeting : log_.meetings)
-      deep_cuts_.insert(pending_cuts_[static_cast<std::size_t>(meeting.move - log_.first_move)]);
-    pending_cuts_.clear();
-    carved_.insert(carved_.end(), pending_.begin(), pending_.end());
-    pending_.clear();
-  }
-
-  [[nodiscard]] bool cut_everywhere(const HiddenSquare& square) const {
-    const Stock::CellRange centres = stock_.centres_of(square);
-    for (int row = centres.first_row; row < centres.last_row; ++row)
-      for (int column = centres.first_column; column < centres.last_column; ++column)
-        if (log_.last_cut[stock_.index(column, row)] < 0) return false;
-    return true;
-  }
-
-  /// What this operation may have left between the cell centres, for the approaches of those that follow.
-  /// Beside ground that it did not cut nobody knows which move cut that, so nothing is noted there: the
-  /// judge, who knows all moves, looks there too.
-  void note_hidden() {
-    if (log_.last_cut.empty()) return;
-    const std::span<const Profile> cutter(&cutter_, 1);
-    std::vector<HiddenSquare> hidden = still_hidden(stock_.hidden(), stock_, cutter, carved_);
-    for (const HiddenSquare& square : hidden_between(stock_, cutter, carved_, log_.last_cut))
-      if (cut_everywhere(square)) hidden.push_back(square);
-    stock_.set_hidden(std::move(hidden));
-  }
+  static constexpr double kAboveSolid = 0.1;  // mm: where ways down into solid begin
 
   const ToolSurface& surface_;
   const Tool& tool_;
-  Stock stock_;
+  detail::Material material_;
   const LinkOptions& options_;
-  Profile cutter_;
-  Profile wide_cutter_ = Profile::needle();
-  double wide_tip_ = 0;
-  Profile core_ = Profile::needle();  // the middle of the tool, and what may stand beside it between centres
-  std::optional<TipSurface> uncut_;   // the part itself, for overcuts
+  std::optional<TipSurface> uncut_;  // the part itself, for overcuts
   Toolpath path_;
   Vec3 at_ = Vec3::Zero();
   bool started_ = false;
-  std::vector<SweptMove> pending_, carved_;
-  CarveLog log_;
-  std::vector<TestedBody> above_flutes_;
-  std::vector<std::int32_t> pending_cuts_;  // which cut each pending move belongs to
-  std::set<std::int32_t> deep_cuts_;
 };
 
 void check(const LinkOptions& options, const ToolSurface& surface, const Stock& before) {

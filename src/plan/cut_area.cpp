@@ -109,45 +109,90 @@ double area_of(const Stock& stock, const Mask& mask) {
   return static_cast<double>(std::count(mask.begin(), mask.end(), 1)) * stock.cell_mm() * stock.cell_mm();
 }
 
+/// Of the marked cells, between two heights.
+double volume_of(const Stock& stock, const Mask& mask, double z, double upper_z) {
+  const auto heights = stock.heights();
+  double sum = 0;
+  for (std::size_t i = 0; i < mask.size(); ++i)
+    if (mask[i]) sum += std::max(0.0, std::min(heights[i], upper_z) - z);
+  return sum * stock.cell_mm() * stock.cell_mm();
+}
+
+}  // namespace
+
+namespace {
+
+/// The cells above the level that the cutter lowers from where its axis may be.
+Mask reached_cells(const Stock& stock, double z, const Region& free, const CutAreaOptions& options) {
+  const auto heights = stock.heights();
+  const double cell = stock.cell_mm(), reach = options.cutter.radius() - options.tolerance_mm;
+  Mask axis(heights.size(), 0), reached(heights.size(), 0);
+  detail::for_cells_inside(stock, free, [&](int column, int row) { axis[stock.index(column, row)] = 1; });
+  const std::vector<float> squares = distances(stock, axis);
+  // What the cutter leaves at its rim and between passes; distances are right to less than a cell.
+  const double ridge = options.cutter.height(0.5 * options.stepover_mm), clear = z + options.tolerance_mm;
+  for (std::size_t i = 0; i < reached.size(); ++i) {
+    if (!(heights[i] > clear)) continue;
+    const double far = cell * std::sqrt(static_cast<double>(squares[i]));
+    if (far > reach) continue;
+    reached[i] = heights[i] > clear + std::max(ridge, options.cutter.height(far + 0.75 * cell));
+  }
+  // From beside the block it reaches in too.
+  const Box2 block(plan(stock.block().min()), plan(stock.block().max()));
+  if (block.contains(free.box())) return reached;
+  const Region beside = subtract(offset(free, reach), offset(free, 0.5 * cell));
+  const double at_rim = clear + options.cutter.height(options.cutter.radius());
+  detail::for_cells_inside(stock, beside, [&](int column, int row) {
+    const std::size_t i = stock.index(column, row);
+    if (heights[i] > at_rim) reached[i] = 1;
+  });
+  return reached;
+}
+
 }  // namespace
 
 CutArea cut_area(const Stock& stock, double z, const Region& free, const CutAreaOptions& options) {
-  require(options.radius_mm > 0, "radius_mm", "must be above 0");
+  const double radius = options.cutter.radius(), cell = stock.cell_mm();
+  require(radius > 0, "cutter", "must have a width");
   require(options.thinnest_mm >= 0, "thinnest_mm", "must be at least 0");
   CutArea result;
   if (free.empty()) return result;
   const auto heights = stock.heights();
-  Mask above(heights.size());
-  for (std::size_t i = 0; i < heights.size(); ++i) above[i] = heights[i] > z + options.tolerance_mm;
-  if (std::find(above.begin(), above.end(), 1) == above.end()) return result;
-  const double cell = stock.cell_mm();
-  // Where the axis may be, of the places over the stock; from beside it the tool reaches in too.
-  Mask axis(heights.size(), 0);
-  detail::for_cells_inside(stock, free, [&](int column, int row) { axis[stock.index(column, row)] = 1; });
-  Mask reached = within(distances(stock, axis), (options.radius_mm - options.tolerance_mm) / cell, true);
-  const Box2 block(plan(stock.block().min()), plan(stock.block().max()));
-  if (!block.contains(free.box())) {
-    const Region beside =
-        subtract(offset(free, options.radius_mm - options.tolerance_mm), offset(free, 0.5 * cell));
-    detail::for_cells_inside(stock, beside,
-                             [&](int column, int row) { reached[stock.index(column, row)] = 1; });
-  }
-  for (std::size_t i = 0; i < reached.size(); ++i) reached[i] &= above[i];
+  const auto stands = [&](double h) { return h > z + options.tolerance_mm; };
+  if (std::none_of(heights.begin(), heights.end(), stands)) return result;
+  Mask reached = reached_cells(stock, z, free, options);
   // Where all of the block stands nothing is thin.
-  if (std::find(above.begin(), above.end(), 0) == above.end()) {
+  if (std::all_of(heights.begin(), heights.end(), stands)) {
     result.to_cut_mm2 = area_of(stock, reached);
+    result.to_cut_mm3 = volume_of(stock, reached, z, options.upper_z);
     if (result.to_cut_mm2 > 0) result.axis = free;
     return result;
   }
   Mask rest(reached.size());
   for (std::size_t i = 0; i < rest.size(); ++i) rest[i] = !reached[i];
   const Mask thick = within(distances(stock, rest), 0.5 * options.thinnest_mm / cell, false);
-  Mask kept = within(distances(stock, thick), options.radius_mm / cell, true);
+  Mask kept = within(distances(stock, thick), radius / cell, true);
   for (std::size_t i = 0; i < kept.size(); ++i) kept[i] &= reached[i];
   result.to_cut_mm2 = area_of(stock, kept);
-  result.left_out_mm2 = area_of(stock, reached) - result.to_cut_mm2;
+  result.to_cut_mm3 = volume_of(stock, kept, z, options.upper_z);
+  for (std::size_t i = 0; i < kept.size(); ++i) reached[i] &= !kept[i];
+  result.left_out_mm2 = area_of(stock, reached);
+  result.left_out_mm3 = volume_of(stock, reached, z, options.upper_z);
   if (!(result.to_cut_mm2 > 0)) return result;
-  result.axis = intersect(free, offset(outline(stock, kept), options.radius_mm + 1.5 * cell));
+  result.axis = intersect(free, offset(outline(stock, kept), radius + 1.5 * cell));
+  return result;
+}
+
+MaterialUnder material_under(const Stock& stock, const Region& axis, double radius_mm, double z,
+                             double upper_z) {
+  require(radius_mm > 0, "radius_mm", "must be above 0");
+  MaterialUnder result;
+  Mask under(stock.heights().size(), 0);
+  detail::for_cells_inside(stock, offset(axis, radius_mm), [&](int column, int row) {
+    under[stock.index(column, row)] = stock.height(column, row) > z;
+  });
+  result.area_mm2 = area_of(stock, under);
+  result.volume_mm3 = volume_of(stock, under, z, upper_z);
   return result;
 }
 

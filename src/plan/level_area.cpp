@@ -349,6 +349,15 @@ LevelAreas::LevelAreas(const TipSurface& surface, const Box2& box, const LevelAr
 
 LevelArea LevelAreas::at(double z) const { return LevelDrawing(*this, z).draw(); }
 
+bool LevelAreas::rests_at(double z, const Region& area) const {
+  constexpr double kSame = 1e-5;  // mm
+  const double thick = z + options_.tolerance_mm;
+  for (int j = 0; j < rows_; ++j)
+    for (int i = 0; i < columns_; ++i)
+      if (std::abs(at_node(i, j).z - thick) < kSame && area.contains(node(i, j))) return true;
+  return false;
+}
+
 double LevelAreas::lowest(const Region& area) const {
   double lowest = std::numeric_limits<double>::infinity();
   for (int j = 0; j < rows_; ++j)

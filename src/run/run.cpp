@@ -121,7 +121,8 @@ void say_why(std::vector<Note>& disagreements, const std::vector<Settled>& opera
     for (std::size_t k = 0; k < operations.size() && note.about == "no move"; ++k)
       for (const Note& reason : planned[k].notes)
         if (reason.about == "nothing" && static_cast<double>(operations[k].number) == note.values[0].value[0])
-          note.says += ": " + reason.says;
+          note.says += ": " + reason.says,
+              note.values.insert(note.values.end(), reason.values.begin(), reason.values.end());
 }
 
 std::string today() {

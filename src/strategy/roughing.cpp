@@ -2,10 +2,9 @@
 
 #include <algorithm>
 #include <cmath>
-#include <optional>
 
-#include "yardpass/contact/lift.h"
-#include "yardpass/geom/text.h"
+#include "geom/parallel_for.h"
+#include "strategy/area_cutter.h"
 #include "yardpass/plan/cut_area.h"
 #include "yardpass/plan/level_area.h"
 
@@ -13,14 +12,16 @@ namespace yardpass {
 
 namespace {
 
-std::vector<double> levels_between(const Site& site, double top, double stepdown, double lowest) {
+/// A stepdown apart from the top, and one on each flat that the tool can stand on within the area.
+std::vector<double> levels_between(const Site& site, const LevelAreas& areas, double top, double stepdown,
+                                   double lowest) {
   const TipSurface& surface = site.surface;
   const double flat_radius = surface.cutter().radius();
   std::vector<double> levels;
   for (int k = 1; top - k * stepdown > lowest + 1e-6; ++k) levels.push_back(top - k * stepdown);
   for (const Flat& flat : flats(surface.part().mesh(), flat_radius * flat_radius)) {
     const double z = flat.z_mm + surface.floor_allowance_mm();
-    if (z < top - 1e-6 && z > lowest - 1e-6) levels.push_back(z);
+    if (z < top - 1e-6 && z > lowest - 1e-6 && areas.rests_at(z, site.area)) levels.push_back(z);
   }
   if (site.bottom_z > lowest - 1e-6 && site.bottom_z < top - 1e-6) levels.push_back(site.bottom_z);
   std::erase_if(levels, [&](double z) { return z < site.bottom_z; });
@@ -30,173 +31,111 @@ std::vector<double> levels_between(const Site& site, double top, double stepdown
   return levels;
 }
 
-class LevelRougher {
+/// What one level gives.
+struct LevelCuts {
+  std::vector<detail::AreaCuts> areas;
+  std::vector<Vec3> necks;
+  double left_thin_mm3 = 0;
+};
+
+LevelCuts cut_level(const LevelAreas& areas, const Site& site, const RoughingOptions& options,
+                    double thinnest, double z, double upper_z) {
+  LevelCuts result;
+  const LevelArea level = areas.at(z);
+  for (const Vec2& neck : level.closed_necks) result.necks.push_back(with_z(neck, z));
+  const Region free = intersect(level.area, site.area);
+  Region axis = free;
+  if (site.before) {
+    const CutAreaOptions what{site.surface.cutter(), options.stepover_mm, thinnest, site.tolerance_mm,
+                              upper_z};
+    CutArea to_cut = cut_area(*site.before, z, free, what);
+    axis = std::move(to_cut.axis);
+    result.left_thin_mm3 = to_cut.left_out_mm3;
+  }
+  for (Region& piece : pieces(axis))
+    result.areas.push_back(detail::AreaCutter(site, options, free, std::move(piece), z, upper_z).cut());
+  return result;
+}
+
+/// The areas of all levels as groups in their order.
+class Assembly {
  public:
-  LevelRougher(const Site& site, const RoughingOptions& options)
-      : site_(site), stepover_(options.stepover_mm), direction_(options.direction) {}
-
-  /// One group for each area of the level that has cuts.
-  std::vector<CutGroup> level(const Region& region, double z, std::int32_t number) {
-    std::vector<CutGroup> groups;
-    for (const Region& piece : pieces(region)) {
-      loops_.clear();
-      rings(piece);
-      if (stepover_ > site_.surface.cutter().radius()) pegs(piece);
-      CutGroup group;
-      group.level_z = z;
-      if (const std::optional<WayIn> way_in = from_air(piece, z))
-        inwards(*way_in, z, number, group);
-      else
-        for (const Polyline2& loop : loops_) emit(loop, z, number, {}, group);
-      if (!group.cuts.empty()) groups.push_back(std::move(group));
-    }
-    return groups;
-  }
-  [[nodiscard]] std::int64_t pegs_found() const { return pegs_; }
-
- private:
-  /// The loops of what is left after a stepover first, so that the cut widens from the inside.
-  void rings(const Region& piece) {
-    for (const Region& inner : pieces(offset(piece, -stepover_))) rings(inner);
-    for (const Polyline2& loop : piece.loops)
-      loops_.push_back(simplify_loop(loop, 0.25 * site_.tolerance_mm));
-  }
-
-  /// What no loop comes near enough to: cut its outline too (it lies inside the area), again until nothing is
-  /// left.
-  void pegs(const Region& piece) {
-    for (int round = 0; round < 4; ++round) {
-      const double reach = site_.surface.cutter().radius() - 0.5 * site_.tolerance_mm;
-      Region left = subtract(piece, around(loops_, true, reach));
-      left = offset(offset(left, -0.005), 0.005);  // dust of the planar operations
-      left = intersect(left, piece);
-      if (left.empty()) return;
-      for (const Polyline2& loop : left.loops) {
-        if (signed_area(loop) > 0) ++pegs_;
-        loops_.push_back(simplify_loop(loop, 0.25 * site_.tolerance_mm));
-      }
+  Assembly(std::vector<LevelCuts> levels, double radius) : radius_(radius) {
+    for (LevelCuts& level : levels) {
+      left_thin_mm3_ += level.left_thin_mm3;
+      necks_.insert(necks_.end(), level.necks.begin(), level.necks.end());
+      for (detail::AreaCuts& area : level.areas) areas_.push_back(std::move(area));
     }
   }
 
-  /// From a place where nothing stands at the level straight to a place of a loop.
-  struct WayIn {
-    Vec2 from, to;
-  };
-
-  /// From beside the stock inwards along its outlines, then on to what stands inside. Each loop is entered
-  /// from one that is cut already.
-  void inwards(const WayIn& first, double z, std::int32_t number, CutGroup& group) {
-    std::vector<Polyline2> order;
-    for (auto loop = loops_.rbegin(); loop != loops_.rend(); ++loop)
-      if (signed_area(*loop) > 0) order.push_back(*loop);
-    for (const Polyline2& loop : loops_)
-      if (!(signed_area(loop) > 0)) order.push_back(loop);
-    for (std::size_t k = 0; k < order.size(); ++k) {
-      const std::optional<WayIn> way_in =
-          k == 0 ? first : from_cut_loops(std::span(order).first(k), order[k]);
-      emit(order[k], z, number, way_in, group, true);
-      at_ = way_in ? way_in->to : order[k].front();
+  CutPlan plan(LevelOrder order) {
+    std::vector<LevelPiece> pieces;
+    for (const detail::AreaCuts& area : areas_) {
+      LevelPiece piece{area.area, area.group.level_z};
+      if (!area.group.cuts.empty())
+        piece.begin = yardpass::plan(area.group.cuts.front().points.front()),
+        piece.end = yardpass::plan(area.group.cuts.back().points.back());
+      pieces.push_back(std::move(piece));
     }
-  }
-
-  /// The shortest way from the loops before it, the last ones first; nothing if none is a stepover away.
-  [[nodiscard]] std::optional<WayIn> from_cut_loops(std::span<const Polyline2> cut,
-                                                    const Polyline2& loop) const {
-    constexpr std::size_t kPlaces = 24, kBack = 40;
-    const double reach = 1.1 * stepover_ + site_.tolerance_mm;
-    // Best from where the last loop ended: without any way at all.
-    if (const NearestOnLoop near = nearest_on_loop(loop, at_); near.distance_mm <= reach)
-      return WayIn{at_, near.at};
-    for (std::size_t k = cut.size(); k-- > (cut.size() > kBack ? cut.size() - kBack : 0);) {
-      WayIn best;
-      double least = std::numeric_limits<double>::infinity();
-      for (std::size_t i = 0; i < loop.size(); i += std::max<std::size_t>(1, loop.size() / kPlaces))
-        if (const NearestOnLoop near = nearest_on_loop(cut[k], loop[i]); near.distance_mm < least)
-          least = near.distance_mm, best = {near.at, loop[i]};
-      if (least <= reach) return best;
-    }
-    return std::nullopt;
-  }
-
-  [[nodiscard]] std::optional<WayIn> from_air(const Region& piece, double z) const {
-    if (!site_.may_leave || !site_.before || loops_.empty()) return std::nullopt;
-    const Box2 block(plan(site_.before->block().min()), plan(site_.before->block().max()));
-    const double radius = site_.surface.cutter().radius(), clear = radius + kBesideStock;
-    for (const Polyline2& loop : piece.loops)
-      for (std::size_t i = 0; i < loop.size(); ++i) {
-        const Vec2 &a = loop[i], &b = loop[(i + 1) % loop.size()];
-        const Vec2 along = b - a;
-        if (along.norm() < 1e-3) continue;
-        const Vec2 at = 0.5 * (a + b),
-                   out = Vec2(along.y(), -along.x()).normalized();  // the area is on the left
-        const Vec2 outside = at + (clear + radius) * out;
-        if (block.exteriorDistance(outside) < clear) continue;
-        if (site_.surface.clearance(with_z(outside, z), with_z(at, z), 0.0).room >= 0)
-          return WayIn{outside, at};
-      }
-    return std::nullopt;
-  }
-
-  /// The loop from its place nearest to another one.
-  static Polyline2 starting_near(const Polyline2& loop, const Vec2& place) {
-    const auto [start, best, distance] = nearest_on_loop(loop, place);
-    Polyline2 result{start};
-    for (std::size_t k = 1; k <= loop.size(); ++k) {
-      const Vec2& p = loop[(best + k) % loop.size()];
-      if ((p - result.back()).norm() > 1e-9 && (p - start).norm() > 1e-9) result.push_back(p);
+    const auto before = pieces_before(pieces, radius_);
+    refuse_below(before);
+    CutPlan result;
+    std::vector<std::int32_t> place(areas_.size(), -1);
+    const std::vector<std::int32_t> numbers = pass_numbers();
+    for (const std::int32_t k : order_of(pieces, before, order)) {
+      const auto i = static_cast<std::size_t>(k);
+      detail::AreaCuts& area = areas_[i];
+      counts_ += area.counts;
+      refused_.insert(refused_.end(), area.refused.begin(), area.refused.end());
+      if (area.group.cuts.empty()) continue;
+      place[i] = static_cast<std::int32_t>(result.groups.size());
+      for (Cut& cut : area.group.cuts) cut.pass = numbers[i];
+      for (const std::int32_t b : before[i])
+        if (place[static_cast<std::size_t>(b)] >= 0)
+          area.group.after.push_back(place[static_cast<std::size_t>(b)]);
+      result.groups.push_back(std::move(area.group));
     }
     return result;
   }
 
-  /// Proven by lifting: where the area's outline was not exact enough, the loop goes up by what is missing.
-  void emit(const Polyline2& loop, double z, std::int32_t number, const std::optional<WayIn>& way_in,
-            CutGroup& group, bool inwards = false) const {
-    Polyline2 curve = way_in ? starting_near(loop, way_in->to) : loop;
-    // Inwards the material lies on the other hand.
-    const bool back = (direction_ == LoopDirection::conventional) != inwards ||
-                      (direction_ == LoopDirection::zigzag && group.cuts.size() % 2 == 1);
-    if (back) std::reverse(curve.begin() + (way_in ? 1 : 0), curve.end());
-    curve.push_back(curve.front());
-    const double around_loop = length(std::span<const Vec2>(curve));
-    if (around_loop < 0.05 * site_.surface.cutter().radius()) return;
-    auto lines = lift(site_.surface, curve, {.tolerance_mm = site_.tolerance_mm, .floor_z = z});
-    for (auto& line : lines) {
-      const bool closed = lines.size() == 1 && plan(line.front()) == plan(line.back());
-      if (way_in && &line == &lines.front() &&
-          site_.surface.clearance(with_z(way_in->from, line.front().z()), line.front(), 0.0).room >= 0) {
-        line.insert(line.begin(), with_z(way_in->from, line.front().z()));
-        group.cuts.push_back({.points = std::move(line), .entry = Entry::ramp, .pass = number});
-        continue;
+  [[nodiscard]] const detail::AreaCounts& counts() const { return counts_; }
+  [[nodiscard]] const std::vector<detail::RefusedArea>& refused() const { return refused_; }
+  [[nodiscard]] const std::vector<Vec3>& necks() const { return necks_; }
+  [[nodiscard]] double left_thin_mm3() const { return left_thin_mm3_; }
+
+ private:
+  /// Below what is refused nothing is cut: it would be deeper than the level says.
+  void refuse_below(const std::vector<std::vector<std::int32_t>>& before) {
+    for (std::size_t i = 0; i < areas_.size(); ++i)
+      for (const std::int32_t b : before[i]) {
+        const detail::AreaCuts& above = areas_[static_cast<std::size_t>(b)];
+        detail::AreaCuts& area = areas_[i];
+        if (!above.group.cuts.empty() || above.refused.empty() || area.group.cuts.empty()) continue;
+        if (subtract(area.area, above.area).area_mm2() > 0.01 * area.area.area_mm2()) continue;
+        area.counts = {}, area.group.cuts.clear();
+        area.refused = {area.whole};
       }
-      if (closed && line.front().z() != line.back().z())
-        line.back().z() = line.front().z() = std::max(line.front().z(), line.back().z());
-      if (closed) line.pop_back();
-      if (line.size() >= 2)
-        group.cuts.push_back(
-            {.points = std::move(line), .closed = closed, .entry = Entry::ramp, .pass = number});
+  }
+
+  /// Levels with cuts, from 1.
+  [[nodiscard]] std::vector<std::int32_t> pass_numbers() const {
+    std::vector<std::int32_t> numbers(areas_.size(), 0);
+    std::int32_t number = 0;
+    double z = std::numeric_limits<double>::infinity();
+    for (std::size_t i = 0; i < areas_.size(); ++i) {
+      if (areas_[i].group.cuts.empty()) continue;
+      if (areas_[i].group.level_z != z) ++number, z = areas_[i].group.level_z;
+      numbers[i] = number;
     }
+    return numbers;
   }
 
-  static constexpr double kBesideStock = 1;  // mm between the tool and the stock where it comes down
-
-  const Site& site_;
-  double stepover_;
-  LoopDirection direction_;
-  std::int64_t pegs_ = 0;
-  Vec2 at_{0, 0};  // where the last loop that was led into began and ended
-  std::vector<Polyline2> loops_;
+  double radius_, left_thin_mm3_ = 0;
+  std::vector<detail::AreaCuts> areas_;  // highest level first
+  std::vector<Vec3> necks_;
+  detail::AreaCounts counts_;
+  std::vector<detail::RefusedArea> refused_;
 };
-
-/// A group comes after all of the level above.
-void append_level(CutPlan& plan, std::vector<CutGroup> groups, std::vector<std::int32_t>& above) {
-  std::vector<std::int32_t> here;
-  for (CutGroup& group : groups) {
-    group.after = above;
-    here.push_back(static_cast<std::int32_t>(plan.groups.size()));
-    plan.groups.push_back(std::move(group));
-  }
-  if (!here.empty()) above = std::move(here);
-}
 
 double top_of(const Site& site) {
   if (std::isfinite(site.top_z)) return site.top_z;
@@ -207,13 +146,64 @@ double top_of(const Site& site) {
 
 void tell_levels(CutPlan& plan) {
   std::vector<double> levels;
-  for (const CutGroup& group : plan.groups)
-    if (levels.empty() || levels.back() != group.level_z) levels.push_back(group.level_z);
+  for (const CutGroup& group : plan.groups) levels.push_back(group.level_z);
   if (levels.empty()) return;
+  std::sort(levels.rbegin(), levels.rend());
+  levels.erase(std::unique(levels.begin(), levels.end()), levels.end());
   plan.facts.push_back({"levels", count_of(static_cast<std::int64_t>(levels.size())),
                         "from the top of the stock, and one on each flat"});
   plan.facts.push_back({"highest level", length_of(levels.front()), "in Z"});
   plan.facts.push_back({"lowest level", length_of(levels.back()), "in Z"});
+}
+
+/// "at X1 Y2 Z3, X4 ...": the first few of many.
+void list_places(Note& note, const std::vector<Vec3>& places) {
+  constexpr std::size_t kListed = 8;
+  for (std::size_t k = 0; k < std::min(kListed, places.size()); ++k) {
+    note.says += k == 0 ? " {}" : ", {}";
+    note.values.push_back(place_at(places[k].x(), places[k].y(), places[k].z()));
+  }
+  if (places.size() > kListed) note.says += ", ...";
+}
+
+void tell_ways(CutPlan& plan, detail::AreaCounts counts) {
+  using detail::WayKind;
+  const std::pair<WayKind, const char*> words[] = {{WayKind::from_air, "from air"},
+                                                   {WayKind::drilled, "drilled places"},
+                                                   {WayKind::helix, "helices"},
+                                                   {WayKind::ramp, "ramps along a cut"},
+                                                   {WayKind::plunge, "straight down"}};
+  std::string told;
+  for (const auto& [kind, says] : words)
+    if (counts.of(kind) > 0)
+      told += (told.empty() ? "" : ", ") + std::to_string(counts.of(kind)) + " " + says;
+  if (!told.empty()) plan.facts.push_back({"ways in", words_of(told), "by what is open at each area"});
+}
+
+void tell_refused(CutPlan& plan, std::vector<detail::RefusedArea> refused, const RoughingOptions& options) {
+  if (refused.empty()) return;
+  std::stable_sort(refused.begin(), refused.end(),
+                   [](const auto& a, const auto& b) { return a.volume_mm3 > b.volume_mm3; });
+  double area = 0, volume = 0;
+  for (const detail::RefusedArea& one : refused) area += one.area_mm2, volume += one.volume_mm3;
+  const std::string needs = options.entry == LevelEntry::helix  ? "no helix of {} and no ramp of {} fits"
+                            : options.entry == LevelEntry::ramp ? "no ramp of {} fits"
+                                                                : "nothing leads there";
+  Note note{"refused",
+            "{} areas are not cut, {} and {} in all, as " + needs,
+            {count_of(static_cast<std::int64_t>(refused.size())), number_of(area, Unit::mm2),
+             number_of(volume, Unit::mm3)}};
+  if (options.entry == LevelEntry::helix) note.values.push_back(length_of(options.least_helix_mm));
+  if (options.entry != LevelEntry::plunge) note.values.push_back(length_of(options.least_ramp_mm));
+  constexpr std::size_t kListed = 8;
+  for (std::size_t k = 0; k < std::min(kListed, refused.size()); ++k) {
+    note.says += k == 0 ? ": {} and {} at {}" : "; {} and {} at {}";
+    note.values.push_back(number_of(refused[k].area_mm2, Unit::mm2));
+    note.values.push_back(number_of(refused[k].volume_mm3, Unit::mm3));
+    note.values.push_back(place_at(refused[k].at.x(), refused[k].at.y(), refused[k].at.z()));
+  }
+  if (refused.size() > kListed) note.says += "; ...";
+  plan.notes.push_back(std::move(note));
 }
 
 void note_what_matters(CutPlan& plan, const Site& site, double top, double stepdown, std::int64_t pegs) {
@@ -228,127 +218,61 @@ void note_what_matters(CutPlan& plan, const Site& site, double top, double stepd
     plan.notes.push_back({"flutes", "the stepdown is deeper than the flutes, {}", {length_of(flutes)}});
 }
 
+void check(const RoughingOptions& options, const Site& site) {
+  const double diameter = 2 * site.surface.cutter().radius();
+  require(options.stepdown_mm > 0, "stepdown_mm", "must be above 0");
+  require(options.stepover_mm > 0 && options.stepover_mm < diameter, "stepover_mm",
+          "must be above 0 and below the tool's diameter");
+  require(site.tolerance_mm > 0, "tolerance_mm", "must be above 0");
+  require(options.thinnest_mm >= 0, "thinnest_mm", "must be at least 0");
+  require(options.corner_radius_mm >= 0, "corner_radius_mm", "must be at least 0");
+  require(options.least_helix_mm > 0, "least_helix_mm", "must be above 0");
+  require(options.helix_radius_mm >= options.least_helix_mm, "helix_radius_mm",
+          "must be at least least_helix_mm");
+}
+
 }  // namespace
 
-void keys_of(RoughingOptions& options, const Tool& tool, Keys& keys) {
-  const double d = tool.diameter_mm;
-  const bool short_flutes = tool.flute_length_mm > 0 && tool.flute_length_mm < 0.25 * d;
-  keys.number("stepdown", options.stepdown_mm,
-              short_flutes ? Derived{tool.flute_length_mm, "the flute length"}
-                           : Derived{0.25 * d, "a quarter of the tool's diameter"},
-              {.says = "between levels",
-               .usual = "a quarter of the diameter, at most the flute length",
-               .low = 0,
-               .high = 1e4,
-               .above_low = true,
-               .of_tool = true});
-  keys.number("stepover", options.stepover_mm,
-              {0.45 * d, "0.45 of the tool's diameter, so that no peg stays"},
-              {.says = "between loops; below the tool's diameter",
-               .usual = "0.45 of the diameter, so that no peg stays",
-               .low = 0,
-               .high = 1e4,
-               .above_low = true,
-               .of_tool = true});
-  keys.refuse_if(options.stepover_mm >= d, {"stepover"},
-                 "is " + short_number(options.stepover_mm) + ", but must be below the tool's diameter, " +
-                     short_number(d));
-  const bool gentle = tool.steepest_entry_deg < 3;
-  keys.number("ramp_angle", options.ramp_angle_deg,
-              gentle ? Derived{tool.steepest_entry_deg, "the tool's steepest entry"}
-                     : Derived{3, "3 degrees, which cutters take in steel"},
-              {.says = "steepest way down into the material",
-               .usual = "3, at most the tool's `steepest_entry`",
-               .unit = Unit::degrees,
-               .low = 0,
-               .high = 45,
-               .above_low = true});
-  keys.refuse_if(options.ramp_angle_deg > tool.steepest_entry_deg, {"ramp_angle"},
-                 "is " + short_number(options.ramp_angle_deg) +
-                     ", steeper than the tool's \"steepest_entry\", " +
-                     short_number(tool.steepest_entry_deg));
-  constexpr std::pair<LoopDirection, const char*> directions[] = {
-      {LoopDirection::climb, "climb"},
-      {LoopDirection::conventional, "conventional"},
-      {LoopDirection::zigzag, "zigzag"}};
-  keys.choice("direction", options.direction, directions, LoopDirection::climb,
-              "chips get thinner, not thicker",
-              {.says = "the material on the right of the way (climb), on its left, or every second loop back",
-               .usual = "`\"climb\"`"});
-  keys.number(
-      "thinnest", options.thinnest_mm, {0.05 * d, "a twentieth of the tool's diameter"},
-      {.says = "material that earlier operations left is left again where it is thinner than this, sideways",
-       .usual = "a twentieth of the diameter",
-       .low = 0,
-       .high = 1e3,
-       .of_tool = true});
-}
-
-Usual usual_of(const RoughingOptions& options, const Tool& tool) {
-  Usual usual;
-  usual.allowance_mm = {std::max(0.1, 0.03 * tool.diameter_mm),
-                        "0.03 of the tool's diameter, at least 0.1 mm"};
-  usual.tolerance_mm = {std::clamp(usual.allowance_mm.value / 6, 0.01, 0.1), "a sixth of the allowance"};
-  usual.spacing_mm = options.stepover_mm;
-  usual.at_levels = true;
-  usual.ramp_angle_deg = options.ramp_angle_deg;
-  return usual;
-}
-
 CutPlan cuts_of(const RoughingOptions& options, const Site& site, const Progress& progress) {
-  const double radius = site.surface.cutter().radius(), tolerance = site.tolerance_mm;
-  require(options.stepdown_mm > 0, "stepdown_mm", "must be above 0");
-  require(options.stepover_mm > 0 && options.stepover_mm < 2 * radius, "stepover_mm",
-          "must be above 0 and below the tool's diameter");
-  require(tolerance > 0, "tolerance_mm", "must be above 0");
-  require(options.thinnest_mm >= 0, "thinnest_mm", "must be at least 0");
-  CutPlan plan;
-  const double top = top_of(site);
-  if (site.area.empty()) return plan;
+  check(options, site);
+  const double tolerance = site.tolerance_mm, top = top_of(site);
+  if (site.area.empty()) return {};
   const LevelAreas areas(site.surface, site.area.box(), {.tolerance_mm = tolerance},
                          part_of(progress, 0, 0.3));
   const double foot = site.surface.part().box().min().z();
   double lowest = areas.lowest(site.area);
   if (lowest == kNothingBelow) lowest = foot;
   lowest = std::max({lowest, foot, site.bottom_z});
-  const auto levels = levels_between(site, top, options.stepdown_mm, lowest - tolerance);
-  LevelRougher rougher(site, options);
-  std::vector<std::int32_t> above;
-  std::int32_t number = 0;
-  std::vector<Vec3> necks;
+  const auto levels = levels_between(site, areas, top, options.stepdown_mm, lowest - tolerance);
   // Nothing thinner than some cells is sure to be there.
   const double thinnest =
       site.before ? std::max(options.thinnest_mm, 2.5 * site.before->cell_mm()) : options.thinnest_mm;
-  double left_out = 0;
-  for (std::size_t i = 0; i < levels.size(); ++i) {
-    report(part_of(progress, 0.3, 1), static_cast<double>(i) / static_cast<double>(levels.size()));
-    const LevelArea level = areas.at(levels[i]);
-    for (const Vec2& neck : level.closed_necks) necks.push_back(with_z(neck, levels[i]));
-    Region free = intersect(level.area, site.area);
-    if (site.before) {
-      CutArea to_cut = cut_area(*site.before, levels[i], free, {radius, thinnest, tolerance});
-      free = std::move(to_cut.axis);
-      left_out = std::max(left_out, to_cut.left_out_mm2);
-    }
-    std::vector<CutGroup> groups = rougher.level(free, levels[i], number + 1);
-    number += groups.empty() ? 0 : 1;
-    append_level(plan, std::move(groups), above);
-  }
+  // No level waits for another: what is cut above one is what stands higher than it before the operation.
+  std::vector<LevelCuts> cut(levels.size());
+  detail::parallel_for(levels.size(), part_of(progress, 0.3, 1), [&](std::size_t i) {
+    cut[i] = cut_level(areas, site, options, thinnest, levels[i], i == 0 ? top : levels[i - 1]);
+  });
+  Assembly assembly(std::move(cut), site.surface.cutter().radius());
+  CutPlan plan = assembly.plan(options.order);
   tell_levels(plan);
-  if (site.before && plan.empty())
+  tell_ways(plan, assembly.counts());
+  if (site.before && plan.empty() && assembly.refused().empty())
     plan.notes.push_back({"nothing",
                           "nothing to cut: on none of its levels the tool reaches material thicker than {}",
                           {length_of(thinnest)}});
-  if (left_out > 0)
-    plan.facts.push_back({"left thin", number_of(left_out, Unit::mm2),
-                          "in plan, most on a level: material thinner than asked for, sideways"});
-  if (!necks.empty())
-    plan.notes.push_back(
-        {"necks",
-         "{} necks with less play than {} are closed: the tool does not pass; the first at {}",
-         {count_of(static_cast<std::int64_t>(necks.size())), length_of(LevelAreaOptions{}.least_play_mm),
-          place_at(necks[0].x(), necks[0].y(), necks[0].z())}});
-  note_what_matters(plan, site, top, options.stepdown_mm, rougher.pegs_found());
+  if (assembly.left_thin_mm3() > 0)
+    plan.facts.push_back({"left thin", number_of(assembly.left_thin_mm3(), Unit::mm3),
+                          "material thinner than asked for, sideways"});
+  if (const auto& necks = assembly.necks(); !necks.empty()) {
+    Note note{
+        "necks",
+        "{} necks with less play than {} are closed: the tool does not pass at",
+        {count_of(static_cast<std::int64_t>(necks.size())), length_of(LevelAreaOptions{}.least_play_mm)}};
+    list_places(note, necks);
+    plan.notes.push_back(std::move(note));
+  }
+  tell_refused(plan, assembly.refused(), options);
+  note_what_matters(plan, site, top, options.stepdown_mm, assembly.counts().pegs);
   return plan;
 }
 

@@ -23,7 +23,8 @@ Stock floor_with(const Stands& stands) {
 }
 
 TEST(CutArea, OfAWholeBlockIsAllThatIsFree) {
-  const CutArea area = cut_area(floor_with([](const Vec2&) { return true; }), 5, kFree, {.radius_mm = 5});
+  const CutArea area =
+      cut_area(floor_with([](const Vec2&) { return true; }), 5, kFree, {.cutter = Profile::flat(10)});
   EXPECT_NEAR(area.axis.area_mm2(), kFree.area_mm2(), 1e-6);
   EXPECT_EQ(area.left_out_mm2, 0);
   EXPECT_NEAR(area.to_cut_mm2, 1600, 1e-6);
@@ -32,7 +33,7 @@ TEST(CutArea, OfAWholeBlockIsAllThatIsFree) {
 TEST(CutArea, AThinSkinStaysAndAThickOneGoes) {
   for (const double skin : {0.2, 0.6}) {
     const CutArea area = cut_area(floor_with([&](const Vec2& p) { return std::abs(p.x() - 3) < skin / 2; }),
-                                  5, kFree, {.radius_mm = 5, .thinnest_mm = 0.4});
+                                  5, kFree, {.cutter = Profile::flat(10), .thinnest_mm = 0.4});
     EXPECT_EQ(area.axis.empty(), skin < 0.4) << skin;
     EXPECT_NEAR(area.left_out_mm2 + area.to_cut_mm2, skin * 40, 0.11 * 40) << skin;
     if (area.axis.empty()) continue;
@@ -50,7 +51,7 @@ TEST(CutArea, APostStaysWholeAndItsFootGoesAlong) {
       cut_area(floor_with([](const Vec2& p) {
                  return p.norm() < 0.5 || std::abs(p.norm() - 3) < 0.1 || std::abs(p.norm() - 15) < 0.1;
                }),
-               5, kFree, {.radius_mm = 5, .thinnest_mm = 0.4});
+               5, kFree, {.cutter = Profile::flat(10), .thinnest_mm = 0.4});
   EXPECT_TRUE(area.axis.contains({0, 0}));
   EXPECT_TRUE(area.axis.contains({0, 7}));
   EXPECT_FALSE(area.axis.contains({0, 15})) << "a skin of its own";
@@ -59,17 +60,17 @@ TEST(CutArea, APostStaysWholeAndItsFootGoesAlong) {
 
 TEST(CutArea, NothingAboveTheLevelIsNothingToCut) {
   const Stock stock = floor_with([](const Vec2& p) { return p.x() > 0; });
-  EXPECT_TRUE(cut_area(stock, 10, kFree, {.radius_mm = 3}).axis.empty());
-  EXPECT_TRUE(cut_area(stock, 5, {}, {.radius_mm = 3}).axis.empty());
+  EXPECT_TRUE(cut_area(stock, 10, kFree, {.cutter = Profile::flat(6)}).axis.empty());
+  EXPECT_TRUE(cut_area(stock, 5, {}, {.cutter = Profile::flat(6)}).axis.empty());
   // Out of reach: material on the right, the tool on the left.
-  EXPECT_TRUE(
-      cut_area(stock, 5, rectangle(Box2(Vec2(-20, -20), Vec2(-4, 20))), {.radius_mm = 3}).axis.empty());
-  EXPECT_FALSE(
-      cut_area(stock, 5, rectangle(Box2(Vec2(-20, -20), Vec2(-2, 20))), {.radius_mm = 3}).axis.empty());
+  EXPECT_TRUE(cut_area(stock, 5, rectangle(Box2(Vec2(-20, -20), Vec2(-4, 20))), {.cutter = Profile::flat(6)})
+                  .axis.empty());
+  EXPECT_FALSE(cut_area(stock, 5, rectangle(Box2(Vec2(-20, -20), Vec2(-2, 20))), {.cutter = Profile::flat(6)})
+                   .axis.empty());
   // From beside the block.
-  EXPECT_FALSE(
-      cut_area(stock, 5, rectangle(Box2(Vec2(21, -20), Vec2(22, 20))), {.radius_mm = 3}).axis.empty());
-  EXPECT_THROW((void)cut_area(stock, 5, kFree, {.radius_mm = 0}), Error);
+  EXPECT_FALSE(cut_area(stock, 5, rectangle(Box2(Vec2(21, -20), Vec2(22, 20))), {.cutter = Profile::flat(6)})
+                   .axis.empty());
+  EXPECT_THROW((void)cut_area(stock, 5, kFree, {.cutter = Profile::needle()}), Error);
 }
 
 }  // namespace

@@ -95,15 +95,21 @@ TEST(Roughing, LevelsStayBetweenTopAndBottom) {
     for (const Vec3& p : cut.points) ASSERT_GE(p.z(), -6.5 - 1e-9);
 }
 
-TEST(Roughing, AGroupIsAnAreaOfALevelAndComesAfterTheLevelAbove) {
-  // Two pits: below the rim each level has two areas.
-  const auto part =
-      make_contact_part(testing::sheet(Box2(Vec2(-40, -20), Vec2(40, 20)), 160, 80, [](double x, double y) {
-        return std::hypot(std::abs(x) - 20, y) < 12 ? -9.0 : 0.0;
-      }));
-  const ToolSurface surface = testing::exact_surface(part, testing::flat_tool(6));
-  const Region area = rectangle(Box2(Vec2(-36, -16), Vec2(36, 16)));
-  const CutPlan plan = cuts_of(RoughingOptions{.stepdown_mm = 3}, {surface, area, nullptr, 0.05, 3});
+/// Two pits: below the rim each level has two areas.
+struct TwoPits {
+  ToolSurface surface = testing::exact_surface(
+      make_contact_part(testing::sheet(
+          Box2(Vec2(-40, -20), Vec2(40, 20)), 160, 80,
+          [](double x, double y) { return std::hypot(std::abs(x) - 20, y) < 12 ? -9.0 : 0.0; })),
+      testing::flat_tool(6));
+  Region area = rectangle(Box2(Vec2(-36, -16), Vec2(36, 16)));
+  [[nodiscard]] CutPlan plan(LevelOrder order) const {
+    return cuts_of(RoughingOptions{.stepdown_mm = 3, .order = order}, {surface, area, nullptr, 0.05, 3});
+  }
+};
+
+TEST(Roughing, AGroupIsAnAreaOfALevel) {
+  const CutPlan plan = TwoPits().plan(LevelOrder::by_level);
   std::int32_t pass = 0;
   double z = 100;
   int pairs = 0;
@@ -113,17 +119,30 @@ TEST(Roughing, AGroupIsAnAreaOfALevelAndComesAfterTheLevelAbove) {
     EXPECT_EQ(group.level_z, z) << "level by level";
     for (const Cut& cut : group.cuts) {
       EXPECT_EQ(cut.pass, pass);
-      EXPECT_TRUE(cut.closed);
       for (const Vec3& p : cut.points) EXPECT_GE(p.z(), group.level_z - 1e-9);
     }
+    EXPECT_EQ(group.cuts.front().entry, Entry::helix) << "nothing is known to be open";
     for (const std::int32_t above : group.after)
       EXPECT_GT(plan.groups[static_cast<std::size_t>(above)].level_z, group.level_z);
     EXPECT_EQ(group.after.empty(), pass == 1);
     pairs += g > 0 && plan.groups[g - 1].level_z == group.level_z;
   }
   EXPECT_EQ(pairs, 3) << "three levels in two pits";
-  ASSERT_EQ(plan.facts.size(), 3u);
   EXPECT_EQ(plan.facts[0].value.value[0], pass);
+}
+
+TEST(Roughing, EachAreaIsCutToItsBottomBeforeTheNext) {
+  const CutPlan plan = TwoPits().plan(LevelOrder::by_area);
+  int changes = 0;
+  bool right = false;
+  for (std::size_t g = 0; g < plan.groups.size(); ++g) {
+    const bool here = plan.groups[g].cuts.front().points.front().x() > 0;
+    if (g > 1) changes += here != right;  // the first one is the whole rim
+    right = here;
+    for (const std::int32_t above : plan.groups[g].after) EXPECT_LT(above, static_cast<std::int32_t>(g));
+  }
+  EXPECT_EQ(plan.groups.size(), 7u);
+  EXPECT_EQ(changes, 1);
 }
 
 }  // namespace

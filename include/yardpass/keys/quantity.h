@@ -8,7 +8,7 @@
 
 namespace yardpass {
 
-enum class Unit : std::uint8_t { none, mm, degrees, mm_min, turns_min, seconds, mm_s2, mm2, share };
+enum class Unit : std::uint8_t { none, mm, degrees, mm_min, turns_min, seconds, mm_s2, mm2, mm3, share };
 /// "mm", "degrees", "mm/min", ...; empty for numbers without a unit and for shares.
 [[nodiscard]] const char* name_of(Unit unit);
 

@@ -15,6 +15,15 @@ namespace yardpass {
 enum class Entry {
   straight,  ///< feed straight down: finishing, where little material is left
   ramp,      ///< down along the cut itself at a shallow angle: never straight into solid material
+  helix,     ///< down around a helix beside the start of the cut, see Cut::helix
+};
+
+/// A way down round an upright axis. Its circle is proven free at the height of the cut's start, and so above
+/// it; where it begins follows from the material as it then is.
+struct Helix {
+  Vec2 centre{0, 0};
+  double radius_mm = 0;
+  bool clockwise = false;  ///< seen from above
 };
 
 /// Where the part lies, seen along the cut: leads bend away from it.
@@ -28,6 +37,7 @@ struct Cut {
   Side part = Side::below;
   /// Row, ring or level of its strategy, from 1; pieces of one pass share it. 0: the strategy counts none.
   std::int32_t pass = 0;
+  Helix helix = {};  ///< for an entry by helix; the cut's first point lies on its circle
 };
 
 /// Cuts that are done before the next group begins: an area, a level of an area, a corner.

@@ -47,6 +47,8 @@ class LevelAreas {
   /// Lowest touch on the grid inside the area, of a tool thicker by the tolerance; kNothingBelow if there is
   /// none.
   [[nodiscard]] double lowest(const Region& area) const;
+  /// Somewhere on the grid, inside the area, the tool touches the part at exactly this height.
+  [[nodiscard]] bool rests_at(double z, const Region& area) const;
   [[nodiscard]] double spacing_mm() const { return spacing_; }
 
  private:

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <limits>
+#include <span>
 
 #include "yardpass/contact/tool_surface.h"
 #include "yardpass/geom/region.h"
@@ -21,6 +22,7 @@ struct Site {
   double bottom_z = -std::numeric_limits<double>::infinity();
   /// Nobody drew a boundary: ways in may come from beside the stock.
   bool may_leave = false;
+  std::span<const Vec2> drilled = {};  ///< places of holes that the material before has for ways down
 };
 
 /// What a strategy wants from the settings that all operations share, for a tool and its own options.

@@ -4,23 +4,44 @@
 
 #include "yardpass/keys/keys.h"
 #include "yardpass/plan/cuts.h"
+#include "yardpass/plan/level_order.h"
 #include "yardpass/plan/site.h"
 
 namespace yardpass {
 
-/// Which way round loops are cut; with zigzag every second one of an area runs back.
+enum class LevelPattern : std::uint8_t {
+  loops,  ///< that follow the outlines of part and stock
+  lines   ///< straight at an angle, then once along the outline
+};
+
+/// Which way loops and lines are cut. To and fro: every second loop of an area, or line, runs back.
 enum class LoopDirection : std::uint8_t { climb, conventional, zigzag };
+
+/// How solid material is entered where nothing is open: a helix, else a ramp along the cut; a ramp; straight
+/// down.
+enum class LevelEntry : std::uint8_t { helix, ramp, plunge };
 
 struct RoughingOptions {
   double stepdown_mm = 2;  ///< between levels; REQUIRES: above 0
-  /// Between loops; up to the tool's radius no peg can stay, above it pegs are looked for. REQUIRES: above 0,
-  /// below the tool's diameter
+  /// Between loops or lines; up to the tool's radius no peg can stay, above it pegs are looked for. REQUIRES:
+  /// above 0, below the tool's diameter
   double stepover_mm = 3;
-  double ramp_angle_deg = 3;  ///< of the way down along the first loop of an area
+  double ramp_angle_deg = 3;  ///< of helices and ramps, from level
   LoopDirection direction = LoopDirection::climb;
   /// Material before the operation that is thinner than this, sideways, is left; so is what is thinner than
   /// two and a half cells of it. REQUIRES: at least 0
   double thinnest_mm = 0.3;
+  LevelPattern pattern = LevelPattern::loops;
+  double angle_deg = 0;  ///< of lines, from X
+  /// Least radius of corners of loops inside an area. Along walls only if asked for: else they go into
+  /// corners as far as the tool fits. REQUIRES: at least 0
+  double corner_radius_mm = 0;
+  bool round_at_walls = false;
+  LevelEntry entry = LevelEntry::helix;
+  double helix_radius_mm = 2.5;  ///< of the tool's axis, where there is room; REQUIRES: at least the least
+  double least_helix_mm = 0.75;  ///< below this no helix is made; REQUIRES: above 0
+  double least_ramp_mm = 2.5;    ///< a cut that spans less in X and Y is not ramped along
+  LevelOrder order = LevelOrder::by_area;
 };
 
 /// `stepdown`, `stepover`, `ramp_angle`, `direction`, `thinnest`.

@@ -1,0 +1,101 @@
+#include "link/material.h"
+
+#include <algorithm>
+#include <limits>
+
+#include "yardpass/stock/between_cells.h"
+
+namespace yardpass::detail {
+
+namespace {
+constexpr double kTouching = 0.01;  // mm
+}
+
+Material::Material(const ToolSurface& surface, Stock before)
+    : stock_(std::move(before)), cutter_{surface.cutter()} {
+  // Between cell centres material may stand nearer by up to half a cell's diagonal.
+  const Resized wide = *resized(cutter_, 0.75 * stock_.cell_mm());
+  wide_ = wide.profile;
+  wide_tip_ = wide.tip_z_mm;
+  core_ = Profile::flat(2 * std::max(0.1 * cutter_.radius(), 0.75 * stock_.cell_mm()) + 2 * stock_.cell_mm());
+  constexpr double kAtFlutes = 0.001;
+  const double flutes = surface.tool().flute_length_mm;
+  if (flutes > 0)
+    above_flutes_.push_back({0, Profile::flat(2 * cutter_.radius()), flutes + kAtFlutes, false});
+}
+
+void Material::moved(const Vec3& from, const Vec3& to, std::int32_t cut) {
+  pending_.push_back({from, to, 0, true});
+  pending_cuts_.push_back(cut);
+}
+
+void Material::catch_up() {
+  if (pending_.empty() && !log_.last_cut.empty()) return;
+  log_.first_move = static_cast<std::int32_t>(carved_.size());
+  carve(stock_, std::span<const Profile>(&cutter_, 1), pending_, &log_, {}, above_flutes_);
+  for (const CarveLog::Meeting& meeting : log_.meetings)
+    deep_cuts_.insert(pending_cuts_[static_cast<std::size_t>(meeting.move - log_.first_move)]);
+  pending_cuts_.clear();
+  carved_.insert(carved_.end(), pending_.begin(), pending_.end());
+  pending_.clear();
+}
+
+double Material::free_height(const Vec2& place) const { return stock_.free_height(wide_, place) - wide_tip_; }
+
+double Material::over_own_ribs(const Vec2& place) const {
+  double highest = -std::numeric_limits<double>::infinity();
+  if (log_.last_cut.empty()) return highest;
+  const double radius = cutter_.radius();
+  const Box2 under(place.array() - radius, place.array() + radius);
+  for (const HiddenSquare& square :
+       hidden_between(stock_, std::span<const Profile>(&cutter_, 1), carved_, log_.last_cut, 0, under)) {
+    const double near = stock_.box_of(square).exteriorDistance(place);
+    if (near <= radius && cut_everywhere(square))
+      highest = std::max(highest, square.top_z - cutter_.height(near));
+  }
+  return highest;
+}
+
+double Material::under_axis(const Vec3& tip) const { return stock_.free_height(core_, plan(tip)) - tip.z(); }
+
+bool Material::is_cleared(const Vec3& tip) const {
+  if (stock_.free_height(cutter_, plan(tip)) <= tip.z() + kTouching) return true;
+  const double radius = cutter_.radius() - 0.5 * stock_.cell_mm();
+  return radius > 0 && stock_.free_height(Profile::flat(2 * radius), plan(tip)) <= tip.z() + kTouching;
+}
+
+bool Material::is_cleared(const Vec3& from, const Vec3& to) {
+  catch_up();
+  CarveLog met;
+  const SweptMove way{from, to, 0, false};
+  carve(stock_, std::span<const Profile>(&cutter_, 1), std::span<const SweptMove>(&way, 1), &met);
+  return met.entered.front() <= kTouching;
+}
+
+bool Material::cut_everywhere(const HiddenSquare& square) const {
+  const Stock::CellRange centres = stock_.centres_of(square);
+  for (int row = centres.first_row; row < centres.last_row; ++row)
+    for (int column = centres.first_column; column < centres.last_column; ++column)
+      if (log_.last_cut[stock_.index(column, row)] < 0) return false;
+  return true;
+}
+
+/// What this operation may have left between the cell centres, for the approaches of those that follow.
+/// Beside ground that it did not cut nobody knows which move cut that, so nothing is noted there: the judge,
+/// who knows all moves, looks there too.
+void Material::note_hidden() {
+  if (log_.last_cut.empty()) return;
+  const std::span<const Profile> cutter(&cutter_, 1);
+  std::vector<HiddenSquare> hidden = still_hidden(stock_.hidden(), stock_, cutter, carved_);
+  for (const HiddenSquare& square : hidden_between(stock_, cutter, carved_, log_.last_cut))
+    if (cut_everywhere(square)) hidden.push_back(square);
+  stock_.set_hidden(std::move(hidden));
+}
+
+Stock Material::take() {
+  catch_up();
+  note_hidden();
+  return std::move(stock_);
+}
+
+}  // namespace yardpass::detail

@@ -1,0 +1,74 @@
+// The cuts of one area of one level: loops or lines, each led into from where it is safe.
+#pragma once
+
+#include <vector>
+
+#include "strategy/ways_in.h"
+
+namespace yardpass::detail {
+
+/// What is told of ways in and of what is not cut.
+struct AreaCounts {
+  std::array<std::int64_t, 6> ways = {};  // by WayKind
+  std::int64_t pegs = 0;
+
+  [[nodiscard]] std::int64_t& of(WayKind kind) { return ways[static_cast<std::size_t>(kind)]; }
+  AreaCounts& operator+=(const AreaCounts& other);
+};
+
+/// An area that nothing leads into.
+struct RefusedArea {
+  Vec3 at{0, 0, 0};
+  double area_mm2 = 0, volume_mm3 = 0;
+};
+
+struct AreaCuts {
+  Region area;     // for the tool's axis
+  CutGroup group;  // without cuts if all of the area is refused
+  AreaCounts counts;
+  std::vector<RefusedArea> refused;
+  RefusedArea whole;  // what is not cut if none of it is
+};
+
+class AreaCutter {
+ public:
+  /// `upper_z`: of the level above.
+  AreaCutter(const Site& site, const RoughingOptions& options, const Region& free, Region piece, double z,
+             double upper_z);
+  [[nodiscard]] AreaCuts cut();
+
+ private:
+  void loops();
+  void rings(const Region& piece, double depth);
+  void lines();
+  void pegs();
+  void cut_all(bool inwards);
+  [[nodiscard]] bool try_one(const LevelLine& line, bool may_go_down, bool inwards);
+  [[nodiscard]] std::vector<Polyline3> at_level(const Polyline2& curve) const;
+  void emit(const LevelLine& line, const WayIn& way, bool inwards);
+  [[nodiscard]] bool leads_inside(const Vec2& a, const Vec2& b) const;
+  [[nodiscard]] Region not_passed() const;
+  [[nodiscard]] RefusedArea not_cut(const Region& area, double reach) const;
+  void list_refused();
+
+  const Site& site_;
+  const RoughingOptions& options_;
+  double z_, upper_z_, radius_;
+  WaysIn ways_;
+  AreaCuts result_;
+  std::vector<LevelLine> lines_;  // in the order in which they should be cut
+  std::vector<Polyline2> done_closed_, done_open_;
+  bool refused_some_ = false;
+};
+
+/// Region with corners of its outline rounded from inside to a radius; what is narrower than twice that goes.
+[[nodiscard]] Region with_round_corners(const Region& region, double radius);
+
+/// Lines a stepover apart at an angle across an area, which keep `inset` from its outline; in runs of lines
+/// side by side, one after the other, the uncut ground on the left. `to_and_fro`: every second line of a run
+/// leads back.
+[[nodiscard]] std::vector<std::vector<Polyline2>> runs_of_lines(const Region& piece, double angle_deg,
+                                                                double stepover, double inset,
+                                                                bool to_and_fro);
+
+}  // namespace yardpass::detail

@@ -1,0 +1,145 @@
+#include <algorithm>
+
+#include "yardpass/geom/text.h"
+#include "yardpass/strategy/roughing.h"
+
+namespace yardpass {
+
+namespace {
+
+void keys_of_pattern(RoughingOptions& options, Keys& keys) {
+  constexpr std::pair<LevelPattern, const char*> patterns[] = {{LevelPattern::loops, "loops"},
+                                                               {LevelPattern::lines, "lines"}};
+  keys.choice("pattern", options.pattern, patterns, LevelPattern::loops, "they need no turns",
+              {.says = "loops that follow the outlines, or straight lines and then once along the outline",
+               .usual = "`\"loops\"`"});
+  const bool lines = options.pattern == LevelPattern::lines;
+  keys.number(
+      "angle", options.angle_deg, {0, "along X"},
+      {.says = "of lines, from X", .usual = "0, along X", .unit = Unit::degrees, .low = -360, .high = 360});
+  keys.idle_if(!lines, "angle", "only lines have one (`pattern = \"lines\"`)");
+  constexpr std::pair<LoopDirection, const char*> directions[] = {
+      {LoopDirection::climb, "climb"},
+      {LoopDirection::conventional, "conventional"},
+      {LoopDirection::zigzag, "zigzag"}};
+  keys.choice("direction", options.direction, directions,
+              lines ? LoopDirection::zigzag : LoopDirection::climb,
+              lines ? "lines run to and fro" : "chips get thinner, not thicker",
+              {.says = "the material on the right of the way (climb), on its left, or every second loop or "
+                       "line back",
+               .usual = "loops: `\"climb\"`; lines: `\"zigzag\"`"});
+}
+
+void keys_of_entry(RoughingOptions& options, const Tool& tool, Keys& keys) {
+  const double d = tool.diameter_mm;
+  keys.number("corner_radius", options.corner_radius_mm, {0.05 * d, "a twentieth of the tool's diameter"},
+              {.says = "least radius of corners in loops inside an area",
+               .usual = "a twentieth of the diameter",
+               .low = 0,
+               .high = 1e3,
+               .of_tool = true});
+  keys.flag("round_at_walls", options.round_at_walls, false,
+            {.says = "loops along walls keep that radius too, and leave more in corners", .usual = "false"});
+  constexpr std::pair<LevelEntry, const char*> entries[] = {
+      {LevelEntry::helix, "helix"}, {LevelEntry::ramp, "ramp"}, {LevelEntry::plunge, "plunge"}};
+  keys.choice("entry", options.entry, entries, LevelEntry::helix, "where nothing is open",
+              {.says = "way down into solid material: a helix, or a ramp where none fits; always a ramp; or "
+                       "straight down",
+               .usual = "`\"helix\"`"});
+  keys.refuse_if(options.entry == LevelEntry::plunge && tool.steepest_entry_deg < 90, {"entry"},
+                 "is \"plunge\", but the tool's \"steepest_entry\" is " +
+                     short_number(tool.steepest_entry_deg) + ": straight down needs 90");
+  keys.number("helix_radius", options.helix_radius_mm,
+              {0.25 * d, "half the tool's radius, so that no core stays"},
+              {.says = "of the tool's axis on its way down, where there is room",
+               .usual = "a quarter of the diameter, so that no core stays",
+               .low = 0,
+               .high = 1e3,
+               .above_low = true,
+               .of_tool = true});
+  const double least = std::min(0.075 * d, options.helix_radius_mm);
+  keys.number("least_helix", options.least_helix_mm, {least, "0.15 of the tool's radius"},
+              {.says = "least radius of a helix: narrower than the tool and twice this, there is none",
+               .usual = "0.075 of the diameter, at most `helix_radius`",
+               .low = 0,
+               .high = 1e3,
+               .above_low = true,
+               .of_tool = true});
+  keys.refuse_if(options.least_helix_mm > options.helix_radius_mm, {"least_helix", "helix_radius"},
+                 "is " + short_number(options.least_helix_mm) + ", but must not be above \"helix_radius\", " +
+                     short_number(options.helix_radius_mm));
+  keys.number("least_ramp", options.least_ramp_mm, {0.25 * d, "a quarter of the tool's diameter"},
+              {.says = "a cut that spans less, in X and in Y, is not ramped down along",
+               .usual = "a quarter of the diameter",
+               .low = 0,
+               .high = 1e3,
+               .of_tool = true});
+}
+
+}  // namespace
+
+void keys_of(RoughingOptions& options, const Tool& tool, Keys& keys) {
+  const double d = tool.diameter_mm;
+  const bool short_flutes = tool.flute_length_mm > 0 && tool.flute_length_mm < 0.25 * d;
+  keys.number("stepdown", options.stepdown_mm,
+              short_flutes ? Derived{tool.flute_length_mm, "the flute length"}
+                           : Derived{0.25 * d, "a quarter of the tool's diameter"},
+              {.says = "between levels",
+               .usual = "a quarter of the diameter, at most the flute length",
+               .low = 0,
+               .high = 1e4,
+               .above_low = true,
+               .of_tool = true});
+  keys.number("stepover", options.stepover_mm,
+              {0.45 * d, "0.45 of the tool's diameter, so that no peg stays"},
+              {.says = "between loops; below the tool's diameter",
+               .usual = "0.45 of the diameter, so that no peg stays",
+               .low = 0,
+               .high = 1e4,
+               .above_low = true,
+               .of_tool = true});
+  keys.refuse_if(options.stepover_mm >= d, {"stepover"},
+                 "is " + short_number(options.stepover_mm) + ", but must be below the tool's diameter, " +
+                     short_number(d));
+  const bool gentle = tool.steepest_entry_deg < 3;
+  keys.number("ramp_angle", options.ramp_angle_deg,
+              gentle ? Derived{tool.steepest_entry_deg, "the tool's steepest entry"}
+                     : Derived{3, "3 degrees, which cutters take in steel"},
+              {.says = "steepest way down into the material",
+               .usual = "3, at most the tool's `steepest_entry`",
+               .unit = Unit::degrees,
+               .low = 0,
+               .high = 45,
+               .above_low = true});
+  keys.refuse_if(options.ramp_angle_deg > tool.steepest_entry_deg, {"ramp_angle"},
+                 "is " + short_number(options.ramp_angle_deg) +
+                     ", steeper than the tool's \"steepest_entry\", " +
+                     short_number(tool.steepest_entry_deg));
+  keys_of_pattern(options, keys);
+  keys_of_entry(options, tool, keys);
+  keys.number(
+      "thinnest", options.thinnest_mm, {0.05 * d, "a twentieth of the tool's diameter"},
+      {.says = "material that earlier operations left is left again where it is thinner than this, sideways",
+       .usual = "a twentieth of the diameter",
+       .low = 0,
+       .high = 1e3,
+       .of_tool = true});
+  constexpr std::pair<LevelOrder, const char*> orders[] = {{LevelOrder::by_area, "by area"},
+                                                           {LevelOrder::by_level, "by level"}};
+  keys.choice(
+      "order", options.order, orders, LevelOrder::by_area, "fewer ways through the air",
+      {.says = "each area down to its bottom before the next, or level by level", .usual = "`\"by area\"`"});
+}
+
+Usual usual_of(const RoughingOptions& options, const Tool& tool) {
+  Usual usual;
+  usual.allowance_mm = {std::max(0.1, 0.03 * tool.diameter_mm),
+                        "0.03 of the tool's diameter, at least 0.1 mm"};
+  usual.tolerance_mm = {std::clamp(usual.allowance_mm.value / 6, 0.01, 0.1), "a sixth of the allowance"};
+  usual.spacing_mm = options.stepover_mm;
+  usual.at_levels = true;
+  usual.ramp_angle_deg = options.ramp_angle_deg;
+  return usual;
+}
+
+}  // namespace yardpass
