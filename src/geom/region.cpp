@@ -39,9 +39,10 @@ Region from_paths(const ClipperLib::Paths& paths) {
   return region;
 }
 
-Region combine(const Region& a, const Region& b, ClipperLib::ClipType type) {
+/// `simple`: see wound_around(); what is used at once does not need it.
+Region combine(const Region& a, const Region& b, ClipperLib::ClipType type, bool simple = true) {
   ClipperLib::Clipper clipper;
-  clipper.StrictlySimple(true);
+  clipper.StrictlySimple(simple);
   clipper.AddPaths(to_paths(a.loops), ClipperLib::ptSubject, true);
   clipper.AddPaths(to_paths(b.loops), ClipperLib::ptClip, true);
   ClipperLib::Paths result;
@@ -123,8 +124,10 @@ Region wound_around(const std::vector<Polyline2>& loops, bool simple) {
 }
 
 Region offset(const Region& region, double distance_mm, double arc_tolerance_mm) {
-  Region clean = combine(region, {}, ClipperLib::ctUnion);  // the offset wants loops that run the right way
-  if (clean.empty() || distance_mm == 0) return clean;
+  if (distance_mm == 0) return unite(region, {});
+  // The offset wants loops that run the right way.
+  const Region clean = combine(region, {}, ClipperLib::ctUnion, false);
+  if (clean.empty()) return clean;
   return run_offset(to_paths(clean.loops), ClipperLib::etClosedPolygon, distance_mm, arc_tolerance_mm);
 }
 

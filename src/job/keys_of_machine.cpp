@@ -9,6 +9,17 @@ using Shape = StockJob::Shape;
 
 Box3 box_of(const Corners& corners) { return Box3(Vec3(corners.low.data()), Vec3(corners.high.data())); }
 
+void keys_of(DrilledHoles& holes, Keys& keys) {
+  keys.text("name", holes.name, {.says = "any text", .required = true});
+  std::vector<std::vector<double>> places;
+  keys.places("at", places, 0, {.says = "their middles, `[x, y]`", .required = true});
+  holes.at.clear();
+  for (const std::vector<double>& place : places) holes.at.emplace_back(place[0], place[1]);
+  keys.number("diameter", holes.diameter_mm, {0, ""},
+              {.says = "of each", .low = 0, .high = 1e4, .above_low = true, .required = true});
+  keys.number("bottom", holes.bottom_z, {.says = "how low they go", .usual = "through"});
+}
+
 }  // namespace
 
 void keys_of(Job& job, Keys& keys) {
@@ -78,6 +89,16 @@ void keys_of(StockJob& stock, Keys& keys) {
        .low = 0.001,
        .high = 100});
   keys.refuse_if(stock.shape == Shape::file, {"cell"}, "comes from the file");
+  stock.drilled.clear();
+  keys.each("drilled",
+            [&](Keys& one) {
+              DrilledHoles holes;
+              keys_of(holes, one);
+              stock.drilled.push_back(std::move(holes));
+            },
+            {.says = "holes that are there before the first cut, for roughing to come down in: tables of "
+                     "`name`, `at`, `diameter`, `bottom`",
+             .usual = "none"});
 }
 
 void keys_of(MachineJob& machine, Keys& keys) {

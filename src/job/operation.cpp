@@ -39,6 +39,9 @@ void keys_of(OperationValues& operation, const Tool& tool, Keys& keys) {
   operation.pattern->keys(tool, keys);
   const Usual usual = operation.pattern->usual(tool);
   keys_of(operation.allowance, usual.allowance_mm, keys);
+  operation.guides.own_allowance.clear();
+  for (const Allowance::OfRegion& one : operation.allowance.where)
+    operation.guides.own_allowance.push_back(one.region);
   refuse_deep_overcuts(operation.allowance, usual, tool, keys);
   keys.number("tolerance", operation.tolerance_mm, usual.tolerance_mm,
               {.says = "how far the path may lie above the ideal one",

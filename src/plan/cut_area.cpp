@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <iterator>
 #include <limits>
 #include <map>
 
@@ -9,6 +10,7 @@
 #include "stock/cells_inside.h"
 #include "yardpass/geom/error.h"
 #include "yardpass/geom/polyline.h"
+#include "yardpass/plan/roomy_place.h"
 
 namespace yardpass {
 
@@ -122,6 +124,13 @@ double volume_of(const Stock& stock, const Mask& mask, double z, double upper_z)
 
 namespace {
 
+/// Higher than the cutter leaves it at a distance from its axis, or between passes; distances between cells
+/// are right to less than a cell.
+bool stands_above(const Stock& stock, double height, double z, double far, const CutAreaOptions& options) {
+  return height > z + options.tolerance_mm +
+                      std::max(options.ridge_mm, options.cutter.height(far + 0.75 * stock.cell_mm()));
+}
+
 /// The cells above the level that the cutter lowers from where its axis may be.
 Mask reached_cells(const Stock& stock, double z, const Region& free, const CutAreaOptions& options) {
   const auto heights = stock.heights();
@@ -129,13 +138,12 @@ Mask reached_cells(const Stock& stock, double z, const Region& free, const CutAr
   Mask axis(heights.size(), 0), reached(heights.size(), 0);
   detail::for_cells_inside(stock, free, [&](int column, int row) { axis[stock.index(column, row)] = 1; });
   const std::vector<float> squares = distances(stock, axis);
-  // What the cutter leaves at its rim and between passes; distances are right to less than a cell.
-  const double ridge = options.cutter.height(0.5 * options.stepover_mm), clear = z + options.tolerance_mm;
+  const double clear = z + options.tolerance_mm;
   for (std::size_t i = 0; i < reached.size(); ++i) {
     if (!(heights[i] > clear)) continue;
     const double far = cell * std::sqrt(static_cast<double>(squares[i]));
     if (far > reach) continue;
-    reached[i] = heights[i] > clear + std::max(ridge, options.cutter.height(far + 0.75 * cell));
+    reached[i] = stands_above(stock, heights[i], z, far, options);
   }
   // From beside the block it reaches in too.
   const Box2 block(plan(stock.block().min()), plan(stock.block().max()));
@@ -147,6 +155,23 @@ Mask reached_cells(const Stock& stock, double z, const Region& free, const CutAr
     if (heights[i] > at_rim) reached[i] = 1;
   });
   return reached;
+}
+
+/// Without pieces that only come near to what is to be cut.
+Region pieces_that_reach(const Stock& stock, double z, const Mask& kept, const Region& axis,
+                         const CutAreaOptions& options) {
+  Region result;
+  for (Region& piece : pieces(axis)) {
+    bool reaches = false;
+    const auto visit = [&](int column, int row) {
+      if (reaches || !kept[stock.index(column, row)]) return;
+      const double far = std::max(0.0, -room_at(piece, stock.centre(column, row)));
+      reaches = stands_above(stock, stock.height(column, row), z, far, options);
+    };
+    detail::for_cells_inside(stock, offset(piece, options.cutter.radius() - options.tolerance_mm), visit);
+    if (reaches) std::move(piece.loops.begin(), piece.loops.end(), std::back_inserter(result.loops));
+  }
+  return result;
 }
 
 }  // namespace
@@ -179,16 +204,15 @@ CutArea cut_area(const Stock& stock, double z, const Region& free, const CutArea
   result.left_out_mm2 = area_of(stock, reached);
   result.left_out_mm3 = volume_of(stock, reached, z, options.upper_z);
   if (!(result.to_cut_mm2 > 0)) return result;
-  result.axis = intersect(free, offset(outline(stock, kept), radius + 1.5 * cell));
+  const Region near = intersect(free, offset(outline(stock, kept), radius + 1.5 * cell));
+  result.axis = pieces_that_reach(stock, z, kept, near, options);
   return result;
 }
 
-MaterialUnder material_under(const Stock& stock, const Region& axis, double radius_mm, double z,
-                             double upper_z) {
-  require(radius_mm > 0, "radius_mm", "must be above 0");
+MaterialUnder material_under(const Stock& stock, const Region& area, double z, double upper_z) {
   MaterialUnder result;
   Mask under(stock.heights().size(), 0);
-  detail::for_cells_inside(stock, offset(axis, radius_mm), [&](int column, int row) {
+  detail::for_cells_inside(stock, area, [&](int column, int row) {
     under[stock.index(column, row)] = stock.height(column, row) > z;
   });
   result.area_mm2 = area_of(stock, under);

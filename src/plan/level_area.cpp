@@ -89,7 +89,8 @@ class LevelDrawing {
  public:
   LevelDrawing(const LevelAreas& areas, double z)
       : areas_(areas),
-        z_(z + areas.options_.tolerance_mm),  // the thicker tool stands higher by as much
+        // The thicker tool stands higher by as much; and what it just rests on is free, to rounding.
+        z_(z + areas.options_.tolerance_mm + 10 * kTouchError),
         true_z_(z),
         tolerance_(areas.options_.tolerance_mm) {}
 

@@ -187,8 +187,8 @@ BoundedCuts cuts_within(const Bounds& bounds, const ToolSurface& surface, const 
   const auto ask = [&](const Bounds& within, const Progress& share) {
     result.area =
         centre_area(within.boundary, 0.5 * surface.tool().diameter_mm, within.rule, within.exceptions);
-    const Site site{surface,      result.area,     before,          tolerance_mm,
-                    bounds.top_z, bounds.bottom_z, bounds.may_leave};
+    const Site site{surface,      result.area,     before,        tolerance_mm,
+                    bounds.top_z, bounds.bottom_z, bounds.drilled};
     result.plan = strategy(site, share);
     if (bounds.at_levels) return;
     keep_between_heights(result.plan, bounds);

@@ -56,7 +56,10 @@ std::vector<LeftByOperation> wanted_of(const JobSetup& setup, const std::vector<
   std::vector<LeftByOperation> result;
   for (const Settled& settled : operations) {
     const TipSurfaceOptions leaves = tip_surface_options(settled.values.allowance);
-    LeftByOperation wanted{settled.works_in,     {}, leaves.allowance_mm, &settled.tool, leaves.wall_extra_mm,
+    const Allowance& said = settled.values.allowance;
+    double least = said.elsewhere_mm();  // where regions have more, that is meant too
+    for (const Allowance::OfRegion& one : said.where) least = std::max(least, one.mm);
+    LeftByOperation wanted{settled.works_in,     {}, least, &settled.tool, leaves.wall_extra_mm,
                            leaves.floor_extra_mm};
     const std::vector<std::string>& lids = settled.values.guides.lids;
     for (const GuideMesh& lid : setup.lids)

@@ -14,15 +14,16 @@ namespace yardpass {
 namespace {
 
 PlannedOperation plan_operation(const Settled& settled, const detail::GuidedPart& guided, int decimals,
-                                Stock& stock, const StageProgress& progress) {
-  TipSurfaceOptions options = tip_surface_options(settled.values.allowance);
-  guided.keep_away(options);
-  const ToolSurface surface(guided.part, settled.tool, options, decimals);
+                                const std::vector<Vec2>& drilled, Stock& stock,
+                                const StageProgress& progress) {
+  const ToolSurface surface(guided.part, settled.tool, guided.options(settled.values.allowance), decimals);
   const auto strategy = [&](const Site& site, const Progress& share) {
     return settled.values.pattern->cuts(site, share);
   };
   PlannedOperation planned;
-  BoundedCuts bounded = cuts_within(settled.bounds(), surface, &stock, settled.values.tolerance_mm, strategy,
+  Bounds bounds = settled.bounds();
+  bounds.drilled = drilled;
+  BoundedCuts bounded = cuts_within(bounds, surface, &stock, settled.values.tolerance_mm, strategy,
                                     detail::stage(progress, "plan " + settled.name));
   planned.area = std::move(bounded.area);
   planned.facts = std::move(bounded.plan.facts);
@@ -82,8 +83,8 @@ std::vector<PlannedOperation> plan_all(const JobSetup& setup, const std::vector<
   for (const Settled& settled : operations) {
     const detail::GuidedPart guided =
         parts.next(detail::stage(progress, "index what guides " + settled.name));
-    planned.push_back(
-        plan_operation(settled, guided, setup.job.machine.controller.decimals, stock, progress));
+    planned.push_back(plan_operation(settled, guided, setup.job.machine.controller.decimals, setup.drilled,
+                                     stock, progress));
     if (const std::optional<double> share = shares[planned.size() - 1])
       planned.back().facts.push_back({"touched", number_of(*share, Unit::share),
                                       "of its region, at most, by the tool's shape and length"});

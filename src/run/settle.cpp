@@ -162,7 +162,6 @@ Bounds Settled::bounds() const {
   bounds.top_z = values.limits.top_z.value_or(bounds.top_z);
   bounds.bottom_z = bottom_z;
   bounds.at_levels = usual.at_levels;
-  bounds.may_leave = !drawn && !values.limits.keep_out.given();
   return bounds;
 }
 

@@ -7,12 +7,13 @@
 
 namespace yardpass::detail {
 
-/// Groups of its triangles: 0 for the part and what guides, then one for each thing that is kept away from.
+/// Groups of its triangles: 0 for the part and what guides, then one for each region that has an allowance of
+/// its own, then one for each thing that is kept away from.
 struct GuidedPart {
   std::shared_ptr<const ContactPart> part;
   std::vector<double> clearances_mm;  ///< of the keep_away
-  /// What keep_away want beyond the allowance of the options (before the reserve for rounding).
-  void keep_away(TipSurfaceOptions& options) const;
+  /// The allowance on all of its groups (before the reserve for rounding).
+  [[nodiscard]] TipSurfaceOptions options(const Allowance& allowance) const;
 };
 
 /// Indexed once for each set of guides, and kept only as long as a later operation wants it.

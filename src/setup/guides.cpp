@@ -123,13 +123,18 @@ GuidedPart guided_part(const JobSetup& setup, const Guides& guides, const Progre
   for (const std::string& name : guides.carriers) append(mesh, named(setup.carriers, name).mesh);
   groups.resize(mesh.triangles.size(), 0);
   GuidedPart result;
+  std::size_t group = 0;
+  const auto next_group = [&](const TriangleSet& triangles) {
+    if (++group == 255)
+      throw Error("an operation can have at most 254 keep_away and regions with an allowance of their own");
+    for (std::size_t t = 0; t < triangles.size(); ++t)
+      if (triangles[t]) groups[t] = static_cast<std::uint8_t>(group);
+  };
+  for (const std::string& name : guides.own_allowance) next_group(region_named(setup, name).set);
   for (const std::string& name : guides.keep_away) {
     const GuideMesh& keep_away = named(setup.keep_away, name);
     result.clearances_mm.push_back(keep_away.clearance_mm);
-    const std::size_t group = result.clearances_mm.size();
-    if (group == 255) throw Error("an operation can have at most 254 keep_away");
-    for (std::size_t t = 0; t < keep_away.triangles.size(); ++t)
-      if (keep_away.triangles[t]) groups[t] = static_cast<std::uint8_t>(group);
+    next_group(keep_away.triangles);
     append(mesh, keep_away.mesh);
     groups.resize(mesh.triangles.size(), static_cast<std::uint8_t>(group));
   }
@@ -139,12 +144,16 @@ GuidedPart guided_part(const JobSetup& setup, const Guides& guides, const Progre
 
 }  // namespace
 
-void GuidedPart::keep_away(TipSurfaceOptions& options) const {
-  if (clearances_mm.empty()) return;
-  options.group_extra_mm.assign(1, 0.0);
+TipSurfaceOptions GuidedPart::options(const Allowance& allowance) const {
+  TipSurfaceOptions options = tip_surface_options(allowance);
+  if (clearances_mm.empty() && allowance.where.empty()) return options;
+  options.group_extra_mm.assign(1, allowance.elsewhere_mm() - options.allowance_mm);
+  for (const Allowance::OfRegion& one : allowance.where)
+    options.group_extra_mm.push_back(one.mm - options.allowance_mm);
   for (const double clearance : clearances_mm)
     options.group_extra_mm.push_back(std::max(0.0, clearance - options.allowance_mm));
   options.group_extra_mm.push_back(0.0);
+  return options;
 }
 
 GuidedPart GuidedParts::next(const Progress& progress) {

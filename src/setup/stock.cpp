@@ -75,6 +75,26 @@ void note_what_stands_out(JobSetup& setup) {
   }
 }
 
+/// Holes that are there before the first cut; where they lie beside the stock, a note says so.
+void drill(JobSetup& setup, Stock& stock) {
+  for (const DrilledHoles& holes : setup.job.stock.drilled) {
+    const double low = holes.bottom_z.value_or(stock.bottom_z());
+    if (low >= stock.block().max().z())
+      setup.stock_notes.push_back(fmt::format("the holes \"{}\" end above the stock", holes.name));
+    const Profile drill = Profile::flat(holes.diameter_mm);
+    for (const Vec2& at : holes.at) {
+      const Vec3 top = with_z(at, std::max(low, stock.block().max().z()));
+      const SweptMove way{top, with_z(at, std::max(low, stock.bottom_z())), 0, true};
+      CarveLog log;
+      carve(stock, std::span<const Profile>(&drill, 1), std::span<const SweptMove>(&way, 1), &log);
+      setup.drilled.push_back(at);
+      if (!log.removed.empty() && !log.removed.front())
+        setup.stock_notes.push_back(
+            fmt::format("the hole \"{}\" at X {:g} Y {:g} meets no material", holes.name, at.x(), at.y()));
+    }
+  }
+}
+
 Box3 grown(const Box3& box, double by) {
   return {Vec3(box.min().array() - by), Vec3(box.max().array() + by)};
 }
@@ -140,7 +160,9 @@ void make_stock(JobSetup& setup) {
     }
     return Stock(block, cell);
   };
-  setup.stock = std::make_shared<const Stock>(made());
+  Stock stock = made();
+  drill(setup, stock);
+  setup.stock = std::make_shared<const Stock>(std::move(stock));
   setup.block = setup.stock->block();
   setup.cell_mm = setup.stock->cell_mm();
   note_what_stands_out(setup);

@@ -30,6 +30,18 @@ AreaCounts& AreaCounts::operator+=(const AreaCounts& other) {
   return *this;
 }
 
+double passed_within(const Profile& cutter, double stepover, double tolerance) {
+  double flat = 0, wide = cutter.radius();
+  if (cutter.height(wide) <= tolerance) return wide;
+  for (int k = 0; k < 40; ++k) {
+    const double middle = 0.5 * (flat + wide);
+    (cutter.height(middle) <= tolerance ? flat : wide) = middle;
+  }
+  // In corners loops lie farther apart than along straight walls.
+  constexpr double kInCorners = 0.75;
+  return std::min(cutter.radius(), std::max(flat, kInCorners * stepover));
+}
+
 Region with_round_corners(const Region& region, double radius) {
   constexpr double kArc = 0.002;  // mm
   return radius > 0 ? offset(offset(region, -radius, kArc), radius, kArc) : region;
@@ -42,6 +54,7 @@ AreaCutter::AreaCutter(const Site& site, const RoughingOptions& options, const R
       z_(z),
       upper_z_(upper_z),
       radius_(site.surface.cutter().radius()),
+      passed_(passed_within(site.surface.cutter(), options.stepover_mm, site.tolerance_mm)),
       ways_(site, options, free, piece, z) {
   result_.area = std::move(piece);
   result_.group.level_z = z;
@@ -56,19 +69,54 @@ AreaCuts AreaCutter::cut() {
   return std::move(result_);
 }
 
-/// The loops of what is left after a stepover first, so that the cut widens from the inside.
-void AreaCutter::rings(const Region& piece, double depth) {
-  const std::vector<Region> inner = pieces(offset(piece, -options_.stepover_mm));
-  for (const Region& one : inner) rings(one, depth + options_.stepover_mm);
+/// The loops of what is left after a stepover first, so that the cut widens from the inside. Returns the
+/// outermost ones.
+std::vector<Polyline2> AreaCutter::rings(const Region& exact, double depth) {
+  // Each ring is drawn from the one before as it is cut, so that points do not multiply.
+  Region piece;
+  for (const Polyline2& loop : exact.loops)
+    piece.loops.push_back(simplify_loop(loop, 0.25 * site_.tolerance_mm));
+  const std::vector<Region> inner = pieces(offset(piece, -options_.stepover_mm, arc_tolerance()));
+  std::vector<Polyline2> near;
+  for (const Region& one : inner)
+    for (Polyline2& loop : rings(one, depth + options_.stepover_mm)) near.push_back(std::move(loop));
   const bool rounded = depth > 0 || options_.round_at_walls;
   Region drawn = rounded ? with_round_corners(piece, options_.corner_radius_mm) : piece;
   if (drawn.empty() && inner.empty()) drawn = piece;  // too small for round corners
   const double reach = 1.1 * options_.stepover_mm + options_.corner_radius_mm + site_.tolerance_mm;
-  for (const Polyline2& loop : drawn.loops) {
-    LevelLine line{simplify_loop(loop, 0.25 * site_.tolerance_mm)};
+  for (Polyline2& loop : drawn.loops) {
+    if (rounded) loop = simplify_loop(loop, 0.25 * site_.tolerance_mm);
+    LevelLine line{loop};
     line.reach_mm = reach;
     if (inner.empty()) line.first = true, line.within = piece, line.depth_mm = depth;
     lines_.push_back(std::move(line));
+  }
+  near.insert(near.end(), drawn.loops.begin(), drawn.loops.end());
+  // A place between two rings is at most a stepover from the outer one, and where that is rounded the next
+  // one out is as near: so up to here no peg can stay.
+  if (options_.stepover_mm + (rounded ? options_.corner_radius_mm : 0) > passed_)
+    pegs_between(piece, inner, near);
+  return std::move(drawn.loops);
+}
+
+/// What no loop comes near enough to is cut with loops of its own; it lies inside the area.
+void AreaCutter::pegs_between(const Region& piece, const std::vector<Region>& inner,
+                              const std::vector<Polyline2>& loops) {
+  Region left = piece;
+  for (const Region& one : inner) left.loops.insert(left.loops.end(), one.loops.begin(), one.loops.end());
+  const double reach = passed_ - 0.5 * site_.tolerance_mm;
+  left = subtract(left, around(loops, true, reach, arc_tolerance()));
+  constexpr double kDust = 0.005;  // mm, of the planar operations
+  left = intersect(offset(offset(left, -kDust), kDust), piece);
+  for (const Region& peg : pieces(left)) {
+    ++result_.counts.pegs;
+    const std::size_t before = lines_.size();
+    rings(peg, 0);
+    for (std::size_t k = before; k < lines_.size(); ++k) {
+      lines_[k].reach_mm = 1.2 * radius_ + site_.tolerance_mm;
+      pegs_.push_back(std::move(lines_[k]));
+    }
+    lines_.resize(before);
   }
 }
 
@@ -84,13 +132,16 @@ void AreaCutter::loops() {
     std::reverse(lines_.begin(), holes);
   }
   cut_all(inwards);
-  pegs();
+  lines_ = std::move(pegs_);
+  cut_all(false);
 }
 
 /// Across the area first, then along its outline, where the lines leave a little.
 void AreaCutter::lines() {
   const bool to_and_fro = options_.direction == LoopDirection::zigzag;
-  const double inset = std::min(0.25 * options_.stepover_mm, 0.5 * radius_);
+  // Near enough to the outline that what lies between is under the lines or under the loop along it.
+  const double inset = std::clamp(passed_ - 0.5 * options_.stepover_mm, 0.0,
+                                  std::min(0.25 * options_.stepover_mm, 0.5 * radius_));
   const double reach = 1.5 * options_.stepover_mm + site_.tolerance_mm;
   const auto add = [&](Polyline2 points) {
     if (!points.empty()) lines_.push_back({std::move(points), false, true, {}, 0, reach});
@@ -117,8 +168,10 @@ void AreaCutter::lines() {
     lines_.push_back(std::move(line));
   }
   cut_all(false);
-  pegs();
 }
+
+/// Of arcs around corners: finer than what is simplified away.
+double AreaCutter::arc_tolerance() const { return std::max(0.001, 0.1 * site_.tolerance_mm); }
 
 bool AreaCutter::leads_inside(const Vec2& a, const Vec2& b) const {
   const auto parts = inside(result_.area, a, b);
@@ -128,33 +181,11 @@ bool AreaCutter::leads_inside(const Vec2& a, const Vec2& b) const {
 /// Of the area, what lies nowhere under the tool.
 Region AreaCutter::not_passed() const {
   constexpr double kArc = 0.005;  // mm
-  const double reach = radius_ - 0.5 * site_.tolerance_mm;
+  const double reach = passed_ - 0.5 * site_.tolerance_mm;
   Region left = result_.area;
   if (!done_closed_.empty()) left = subtract(left, around(done_closed_, true, reach, kArc));
   if (!done_open_.empty()) left = subtract(left, around(done_open_, false, reach, kArc));
   return left;
-}
-
-/// What no loop comes near enough to: its outline is cut too (it lies inside the area), again until nothing
-/// is left.
-void AreaCutter::pegs() {
-  const bool none = options_.pattern == LevelPattern::loops &&
-                    options_.stepover_mm + 0.5 * options_.corner_radius_mm <= 0.95 * radius_;
-  if (none || result_.group.cuts.empty()) return;
-  for (int round = 0; round < 4; ++round) {
-    Region left = offset(offset(not_passed(), -0.005), 0.005);  // dust of the planar operations
-    left = intersect(left, result_.area);
-    lines_.clear();
-    for (const Polyline2& loop : left.loops) {
-      LevelLine line{simplify_loop(loop, 0.25 * site_.tolerance_mm)};
-      if (signed_area(loop) > 0) ++result_.counts.pegs, line.first = true, line.within = {{loop}};
-      line.reach_mm = 1.2 * radius_ + site_.tolerance_mm;
-      lines_.push_back(std::move(line));
-    }
-    const std::size_t before = result_.group.cuts.size();
-    if (!lines_.empty()) cut_all(false);
-    if (result_.group.cuts.size() == before) return;
-  }
 }
 
 /// In their order; what cannot be entered yet comes as soon as it can.
@@ -241,26 +272,26 @@ void AreaCutter::emit(const LevelLine& line, const WayIn& way, bool inwards) {
   ways_.is_cut(line, curve.back());
 }
 
-RefusedArea AreaCutter::not_cut(const Region& area, double reach) const {
-  const double height = std::isfinite(upper_z_) ? std::max(0.0, upper_z_ - z_) : 0;
-  RefusedArea refused{with_z(area.loops.front().front(), z_), area.area_mm2(), area.area_mm2() * height};
-  if (site_.before) {
-    const MaterialUnder under = material_under(*site_.before, area, reach, z_, upper_z_);
+void AreaCutter::list_refused() {
+  if (!refused_some_) return;
+  if (result_.group.cuts.empty()) {  // how much that is, is known when all areas of the level are cut
+    result_.refused.push_back({with_z(result_.area.loops.front().front(), z_)});
+    return;
+  }
+  for (const Region& piece : pieces(offset(offset(not_passed(), -0.01), 0.01)))
+    if (const RefusedArea one = refused_area(site_, piece, z_, upper_z_); one.area_mm2 > 0)
+      result_.refused.push_back(one);
+}
+
+RefusedArea refused_area(const Site& site, const Region& swept, double z, double upper_z) {
+  if (swept.empty()) return {};
+  const double height = std::isfinite(upper_z) ? std::max(0.0, upper_z - z) : 0;
+  RefusedArea refused{with_z(swept.loops.front().front(), z), swept.area_mm2(), swept.area_mm2() * height};
+  if (site.before) {
+    const MaterialUnder under = material_under(*site.before, swept, z, upper_z);
     refused.area_mm2 = under.area_mm2, refused.volume_mm3 = under.volume_mm3;
   }
   return refused;
-}
-
-void AreaCutter::list_refused() {
-  result_.whole = not_cut(result_.area, radius_);
-  if (!refused_some_) return;
-  if (result_.group.cuts.empty()) {
-    result_.refused.push_back(result_.whole);
-    return;
-  }
-  const Region left = offset(offset(not_passed(), -0.01), 0.01);
-  for (const Region& piece : pieces(left))
-    if (const RefusedArea one = not_cut(piece, 1e-3); one.area_mm2 > 0) result_.refused.push_back(one);
 }
 
 }  // namespace yardpass::detail

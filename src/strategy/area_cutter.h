@@ -27,8 +27,15 @@ struct AreaCuts {
   CutGroup group;  // without cuts if all of the area is refused
   AreaCounts counts;
   std::vector<RefusedArea> refused;
-  RefusedArea whole;  // what is not cut if none of it is
+  [[nodiscard]] bool wholly_refused() const { return group.cuts.empty() && !refused.empty(); }
 };
+
+/// What lies so near to a pass counts as passed: under the flat of the cutter, or nearly as near as it must
+/// be for passes a stepover apart.
+[[nodiscard]] double passed_within(const Profile& cutter, double stepover, double tolerance);
+
+/// What a refused area holds: `swept` lies nowhere under the tool.
+[[nodiscard]] RefusedArea refused_area(const Site& site, const Region& swept, double z, double upper_z);
 
 class AreaCutter {
  public:
@@ -39,24 +46,26 @@ class AreaCutter {
 
  private:
   void loops();
-  void rings(const Region& piece, double depth);
+  std::vector<Polyline2> rings(const Region& exact, double depth);
+  void pegs_between(const Region& piece, const std::vector<Region>& inner,
+                    const std::vector<Polyline2>& loops);
   void lines();
-  void pegs();
   void cut_all(bool inwards);
   [[nodiscard]] bool try_one(const LevelLine& line, bool may_go_down, bool inwards);
   [[nodiscard]] std::vector<Polyline3> at_level(const Polyline2& curve) const;
   void emit(const LevelLine& line, const WayIn& way, bool inwards);
+  [[nodiscard]] double arc_tolerance() const;
   [[nodiscard]] bool leads_inside(const Vec2& a, const Vec2& b) const;
   [[nodiscard]] Region not_passed() const;
-  [[nodiscard]] RefusedArea not_cut(const Region& area, double reach) const;
   void list_refused();
 
   const Site& site_;
   const RoughingOptions& options_;
-  double z_, upper_z_, radius_;
+  double z_, upper_z_, radius_, passed_;
   WaysIn ways_;
   AreaCuts result_;
   std::vector<LevelLine> lines_;  // in the order in which they should be cut
+  std::vector<LevelLine> pegs_;   // what lies too far from all loops; cut last
   std::vector<Polyline2> done_closed_, done_open_;
   bool refused_some_ = false;
 };

@@ -12,21 +12,41 @@ namespace yardpass {
 
 namespace {
 
-/// A stepdown apart from the top, and one on each flat that the tool can stand on within the area.
-std::vector<double> levels_between(const Site& site, const LevelAreas& areas, double top, double stepdown,
-                                   double lowest) {
+struct RoughingLevel {
+  double z;
+  bool only_flats = false;  ///< there only for flats: what has none there waits for the next level
+};
+
+/// A stepdown apart from the top, one at the bottom, and one on each flat that the tool can stand on within
+/// the area.
+std::vector<RoughingLevel> levels_between(const Site& site, const LevelAreas& areas, double top,
+                                          double stepdown, double lowest) {
+  constexpr double kSame = 1e-3;  // mm
   const TipSurface& surface = site.surface;
-  const double flat_radius = surface.cutter().radius();
-  std::vector<double> levels;
-  for (int k = 1; top - k * stepdown > lowest + 1e-6; ++k) levels.push_back(top - k * stepdown);
-  for (const Flat& flat : flats(surface.part().mesh(), flat_radius * flat_radius)) {
-    const double z = flat.z_mm + surface.floor_allowance_mm();
-    if (z < top - 1e-6 && z > lowest - 1e-6 && areas.rests_at(z, site.area)) levels.push_back(z);
-  }
-  if (site.bottom_z > lowest - 1e-6 && site.bottom_z < top - 1e-6) levels.push_back(site.bottom_z);
-  std::erase_if(levels, [&](double z) { return z < site.bottom_z; });
-  std::sort(levels.rbegin(), levels.rend());
-  levels.erase(std::unique(levels.begin(), levels.end(), [](double a, double b) { return a - b < 1e-3; }),
+  const double radius = surface.cutter().radius();
+  std::vector<RoughingLevel> levels;
+  for (int k = 1; top - k * stepdown > lowest + 1e-6; ++k) levels.push_back({top - k * stepdown});
+  if (site.bottom_z > lowest - 1e-6 && site.bottom_z < top - 1e-6) levels.push_back({site.bottom_z});
+  const std::size_t regular = levels.size();
+  for (const Flat& flat : flats(surface.part().mesh(), radius * radius))
+    for (const double allowance : surface.floor_allowances_mm()) {
+      const double z = flat.z_mm + allowance;
+      if (!(z < top - 1e-6 && z > lowest - 1e-6 && areas.rests_at(z, site.area))) continue;
+      // A flat counts exactly, a level that is nearly there is moved onto it.
+      const auto near = [&](const RoughingLevel& level) { return std::abs(level.z - z) < kSame; };
+      const auto known = std::find_if(levels.begin(), levels.end(), near);
+      if (known == levels.end())
+        levels.push_back({z, true});
+      else if (static_cast<std::size_t>(known - levels.begin()) < regular)
+        known->z = std::max(known->z, z);
+    }
+  std::erase_if(levels, [&](const RoughingLevel& level) { return level.z < site.bottom_z; });
+  std::sort(levels.begin(), levels.end(),
+            [](const RoughingLevel& one, const RoughingLevel& other) { return one.z > other.z; });
+  levels.erase(std::unique(levels.begin(), levels.end(),
+                           [&](const RoughingLevel& one, const RoughingLevel& other) {
+                             return one.z - other.z < kSame;
+                           }),
                levels.end());
   return levels;
 }
@@ -38,29 +58,42 @@ struct LevelCuts {
   double left_thin_mm3 = 0;
 };
 
+/// One neck may close more than one cell.
+void add_neck(const Vec3& neck, std::vector<Vec3>& necks) {
+  constexpr double kOne = 0.5;  // mm
+  const auto same = [&](const Vec3& other) { return (neck - other).norm() < kOne; };
+  if (std::none_of(necks.begin(), necks.end(), same)) necks.push_back(neck);
+}
+
 LevelCuts cut_level(const LevelAreas& areas, const Site& site, const RoughingOptions& options,
-                    double thinnest, double z, double upper_z) {
+                    double thinnest, const RoughingLevel& at, double upper_z) {
+  const double z = at.z;
   LevelCuts result;
   const LevelArea level = areas.at(z);
-  for (const Vec2& neck : level.closed_necks) result.necks.push_back(with_z(neck, z));
+  for (const Vec2& neck : level.closed_necks) add_neck(with_z(neck, z), result.necks);
   const Region free = intersect(level.area, site.area);
   Region axis = free;
   if (site.before) {
-    const CutAreaOptions what{site.surface.cutter(), options.stepover_mm, thinnest, site.tolerance_mm,
-                              upper_z};
+    const Profile& cutter = site.surface.cutter();
+    const double ridge = cutter.height(detail::passed_within(cutter, options.stepover_mm, site.tolerance_mm));
+    const CutAreaOptions what{cutter, cutter.height(cutter.radius()) > ridge ? ridge : 0, thinnest,
+                              site.tolerance_mm, upper_z};
     CutArea to_cut = cut_area(*site.before, z, free, what);
     axis = std::move(to_cut.axis);
     result.left_thin_mm3 = to_cut.left_out_mm3;
   }
-  for (Region& piece : pieces(axis))
+  for (Region& piece : pieces(axis)) {
+    if (at.only_flats && !areas.rests_at(z, piece)) continue;
     result.areas.push_back(detail::AreaCutter(site, options, free, std::move(piece), z, upper_z).cut());
+  }
   return result;
 }
 
 /// The areas of all levels as groups in their order.
 class Assembly {
  public:
-  Assembly(std::vector<LevelCuts> levels, double radius) : radius_(radius) {
+  Assembly(std::vector<LevelCuts> levels, const Site& site, double top, double thinnest)
+      : site_(site), top_(top), thinnest_(thinnest), radius_(site.surface.cutter().radius()) {
     for (LevelCuts& level : levels) {
       left_thin_mm3_ += level.left_thin_mm3;
       necks_.insert(necks_.end(), level.necks.begin(), level.necks.end());
@@ -79,6 +112,7 @@ class Assembly {
     }
     const auto before = pieces_before(pieces, radius_);
     refuse_below(before);
+    measure_refused();
     CutPlan result;
     std::vector<std::int32_t> place(areas_.size(), -1);
     const std::vector<std::int32_t> numbers = pass_numbers();
@@ -110,11 +144,32 @@ class Assembly {
       for (const std::int32_t b : before[i]) {
         const detail::AreaCuts& above = areas_[static_cast<std::size_t>(b)];
         detail::AreaCuts& area = areas_[i];
-        if (!above.group.cuts.empty() || above.refused.empty() || area.group.cuts.empty()) continue;
+        if (!above.wholly_refused() || area.group.cuts.empty()) continue;
         if (subtract(area.area, above.area).area_mm2() > 0.01 * area.area.area_mm2()) continue;
         area.counts = {}, area.group.cuts.clear();
-        area.refused = {area.whole};
+        area.refused = {{with_z(area.area.loops.front().front(), area.group.level_z)}};
       }
+  }
+
+  /// What lies under a refused area and under no other one of its level; nothing, if that is too thin anyhow.
+  void measure_refused() {
+    double upper_z = top_, z = std::numeric_limits<double>::quiet_NaN();
+    for (std::size_t i = 0; i < areas_.size(); ++i) {
+      detail::AreaCuts& area = areas_[i];
+      if (area.group.level_z != z) upper_z = i == 0 ? top_ : z, z = area.group.level_z;
+      if (!area.wholly_refused()) continue;
+      Region swept = offset(area.area, radius_, kArc);
+      for (const detail::AreaCuts& other : areas_)
+        if (other.group.level_z == z && !other.group.cuts.empty() &&
+            !other.area.box().intersection(grown(area.area.box(), 2 * radius_)).isEmpty())
+          swept = subtract(swept, offset(other.area, radius_, kArc));
+      swept = offset(offset(swept, -0.5 * thinnest_, kArc), 0.5 * thinnest_, kArc);
+      area.refused = {detail::refused_area(site_, swept, z, upper_z)};
+      if (!(area.refused.front().area_mm2 > 0)) area.refused.clear();
+    }
+  }
+  static Box2 grown(const Box2& box, double by) {
+    return {Vec2(box.min().array() - by), Vec2(box.max().array() + by)};
   }
 
   /// Levels with cuts, from 1.
@@ -130,7 +185,9 @@ class Assembly {
     return numbers;
   }
 
-  double radius_, left_thin_mm3_ = 0;
+  static constexpr double kArc = 0.01;  // mm, of planar operations that only measure
+  const Site& site_;
+  double top_, thinnest_, radius_, left_thin_mm3_ = 0;
   std::vector<detail::AreaCuts> areas_;  // highest level first
   std::vector<Vec3> necks_;
   detail::AreaCounts counts_;
@@ -168,15 +225,19 @@ void list_places(Note& note, const std::vector<Vec3>& places) {
 
 void tell_ways(CutPlan& plan, detail::AreaCounts counts) {
   using detail::WayKind;
-  const std::pair<WayKind, const char*> words[] = {{WayKind::from_air, "from air"},
-                                                   {WayKind::drilled, "drilled places"},
-                                                   {WayKind::helix, "helices"},
-                                                   {WayKind::ramp, "ramps along a cut"},
-                                                   {WayKind::plunge, "straight down"}};
+  struct Words {
+    WayKind kind;
+    const char *one, *many;
+  };
+  constexpr Words words[] = {{WayKind::from_air, "from air", "from air"},
+                             {WayKind::drilled, "drilled place", "drilled places"},
+                             {WayKind::helix, "helix", "helices"},
+                             {WayKind::ramp, "ramp along a cut", "ramps along a cut"},
+                             {WayKind::plunge, "straight down", "straight down"}};
   std::string told;
-  for (const auto& [kind, says] : words)
-    if (counts.of(kind) > 0)
-      told += (told.empty() ? "" : ", ") + std::to_string(counts.of(kind)) + " " + says;
+  for (const auto& [kind, one, many] : words)
+    if (const std::int64_t count = counts.of(kind); count > 0)
+      told += (told.empty() ? "" : ", ") + std::to_string(count) + " " + (count == 1 ? one : many);
   if (!told.empty()) plan.facts.push_back({"ways in", words_of(told), "by what is open at each area"});
 }
 
@@ -190,7 +251,9 @@ void tell_refused(CutPlan& plan, std::vector<detail::RefusedArea> refused, const
                             : options.entry == LevelEntry::ramp ? "no ramp of {} fits"
                                                                 : "nothing leads there";
   Note note{"refused",
-            "{} areas are not cut, {} and {} in all, as " + needs,
+            (refused.size() == 1 ? "{} area is not cut, {} and {}, as "
+                                 : "{} areas are not cut, {} and {} in all, as ") +
+                needs,
             {count_of(static_cast<std::int64_t>(refused.size())), number_of(area, Unit::mm2),
              number_of(volume, Unit::mm3)}};
   if (options.entry == LevelEntry::helix) note.values.push_back(length_of(options.least_helix_mm));
@@ -212,7 +275,10 @@ void note_what_matters(CutPlan& plan, const Site& site, double top, double stepd
                           "the levels start {} below the top of the stock",
                           {length_of(site.before->block().max().z() - top)}});
   if (pegs > 0)
-    plan.notes.push_back({"pegs", "{} pegs between loops were cut on their own", {count_of(pegs)}});
+    plan.notes.push_back({"pegs",
+                          pegs == 1 ? "{} peg between loops was cut on its own"
+                                    : "{} pegs between loops were cut on their own",
+                          {count_of(pegs)}});
   const double flutes = site.surface.tool().flute_length_mm;
   if (flutes < stepdown)
     plan.notes.push_back({"flutes", "the stepdown is deeper than the flutes, {}", {length_of(flutes)}});
@@ -250,9 +316,9 @@ CutPlan cuts_of(const RoughingOptions& options, const Site& site, const Progress
   // No level waits for another: what is cut above one is what stands higher than it before the operation.
   std::vector<LevelCuts> cut(levels.size());
   detail::parallel_for(levels.size(), part_of(progress, 0.3, 1), [&](std::size_t i) {
-    cut[i] = cut_level(areas, site, options, thinnest, levels[i], i == 0 ? top : levels[i - 1]);
+    cut[i] = cut_level(areas, site, options, thinnest, levels[i], i == 0 ? top : levels[i - 1].z);
   });
-  Assembly assembly(std::move(cut), site.surface.cutter().radius());
+  Assembly assembly(std::move(cut), site, top, thinnest);
   CutPlan plan = assembly.plan(options.order);
   tell_levels(plan);
   tell_ways(plan, assembly.counts());

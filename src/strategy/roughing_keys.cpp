@@ -32,9 +32,17 @@ void keys_of_pattern(RoughingOptions& options, Keys& keys) {
 
 void keys_of_entry(RoughingOptions& options, const Tool& tool, Keys& keys) {
   const double d = tool.diameter_mm;
-  keys.number("corner_radius", options.corner_radius_mm, {0.05 * d, "a twentieth of the tool's diameter"},
+  const bool drawn = keys.says("keep_inside"), kept_out = keys.says("keep_out");
+  keys.flag(
+      "may_leave", options.may_leave, !drawn && !kept_out,
+      {.says = "ways in may come from beside the stock, outside the boundary, where that reaches to the "
+               "stock's side",
+       .usual = "true if no boundary is drawn"});
+  keys.refuse_if(options.may_leave && kept_out, {"may_leave"},
+                 "cannot be true beside \"keep_out\": ways in could lead over it");
+  keys.number("corner_radius", options.corner_radius_mm, {0.04 * d, "0.04 of the tool's diameter"},
               {.says = "least radius of corners in loops inside an area",
-               .usual = "a twentieth of the diameter",
+               .usual = "0.04 of the diameter",
                .low = 0,
                .high = 1e3,
                .of_tool = true});
@@ -90,6 +98,9 @@ void keys_of(RoughingOptions& options, const Tool& tool, Keys& keys) {
                .high = 1e4,
                .above_low = true,
                .of_tool = true});
+  keys.refuse_if(tool.flute_length_mm > 0 && options.stepdown_mm > tool.flute_length_mm + 1e-9, {"stepdown"},
+                 "is " + short_number(options.stepdown_mm) + ", more than the tool's \"flute_length\", " +
+                     short_number(tool.flute_length_mm));
   keys.number("stepover", options.stepover_mm,
               {0.45 * d, "0.45 of the tool's diameter, so that no peg stays"},
               {.says = "between loops; below the tool's diameter",

@@ -68,6 +68,12 @@ void WaysIn::find_open(const Region& piece) {
   const double radius = site_.surface.cutter().radius(), clear = radius + kBesideStock;
   for (const Vec2& place : site_.drilled)
     if (free_.contains(place) && in_air(place)) open_.push_back({place, place, true});
+  constexpr double kAtSide = 0.01;  // mm
+  const Box2 block_inside(block.min().array() + kAtSide, block.max().array() - kAtSide);
+  const auto in_hole = [&](const Vec2& p) {
+    return std::any_of(site_.drilled.begin(), site_.drilled.end(),
+                       [&](const Vec2& hole) { return (hole - p).norm() <= radius; });
+  };
   double all = 0, open = 0;
   for (const Polyline2& loop : piece.loops)
     for (std::size_t i = 0; i < loop.size(); ++i) {
@@ -79,11 +85,12 @@ void WaysIn::find_open(const Region& piece) {
       for (int k = 0; k < parts; ++k) {
         const Vec2 at = a + (k + 0.5) / parts * along;
         if ((!all_stands_ || block.exteriorDistance(at) >= radius) && in_air(at) && is_free(at, at)) {
-          open_.push_back({at, at, false});
+          open_.push_back({at, at, in_hole(at)});
           open += length / parts;
           continue;
         }
-        if (!site_.may_leave) continue;
+        // Only where the area reaches to the side of the stock: else solid would be cut outside it.
+        if (!options_.may_leave || block_inside.contains(at)) continue;
         const Vec2 out = Vec2(along.y(), -along.x()) / length;  // the area is on the left
         const Vec2 outside = at + (clear + radius) * out;
         if (block.exteriorDistance(outside) < clear || !is_free(outside, at)) continue;
@@ -144,18 +151,28 @@ std::optional<WayIn> WaysIn::from_air(const LevelLine& line) const {
   return std::nullopt;
 }
 
-bool WaysIn::helix_fits(const Vec2& centre, double radius) const {
+/// The outline that the centre comes from keeps a little from what is blocked, unevenly; so where the circle
+/// just does not fit there, it is moved away from what it meets.
+std::optional<Vec2> WaysIn::helix_fits(Vec2 centre, double radius) const {
   constexpr double kInside = 1e-6, kSagitta = 2e-4;  // mm
-  if (room_at(site_.area, centre) < radius - kInside) return false;
+  constexpr int kMoves = 24;
   const int chords =
       std::max(24, static_cast<int>(std::ceil(std::numbers::pi / std::acos(1 - kSagitta / radius))));
-  const auto at = [&](int k) {
+  const auto out = [&](double k) {
     const double turn = 2 * std::numbers::pi * k / chords;
-    return Vec2(centre + radius * Vec2(std::cos(turn), std::sin(turn)));
+    return Vec2(std::cos(turn), std::sin(turn));
   };
-  for (int k = 0; k < chords; ++k)
-    if (!is_free(at(k), at(k + 1))) return false;
-  return is_free(centre, centre);
+  double step = 2 * site_.tolerance_mm;
+  for (int move = 0; move <= kMoves; ++move, step *= 0.75) {
+    Vec2 met(0, 0);
+    bool fits = true;
+    for (int k = 0; k < chords; ++k)
+      if (!is_free(centre + radius * out(k), centre + radius * out(k + 1))) met += out(k + 0.5), fits = false;
+    if (fits && room_at(site_.area, centre) >= radius - kInside && is_free(centre, centre)) return centre;
+    if (fits || met.norm() < 1e-6) return std::nullopt;
+    centre -= step * met.normalized();
+  }
+  return std::nullopt;
 }
 
 /// Where a helix to a line may have its axis: well inside, or on the way of an open line, near its start.
@@ -175,12 +192,14 @@ std::optional<Vec2> WaysIn::helix_place(const LevelLine& line) const {
 }
 
 std::optional<WayIn> WaysIn::helix(const LevelLine& line) const {
-  const std::optional<Vec2> place = helix_place(line);
+  std::optional<Vec2> place = helix_place(line);
   if (!place) return std::nullopt;
   // The outline keeps a little from what is blocked, so the least radius is tried whatever it says.
   const double room = std::min(options_.helix_radius_mm, room_at(free_, *place));
   const double radius = std::max(room, options_.least_helix_mm);
-  if (radius > room + 4 * site_.tolerance_mm || !helix_fits(*place, radius)) return std::nullopt;
+  if (radius > room + 4 * site_.tolerance_mm) return std::nullopt;
+  place = helix_fits(*place, radius);
+  if (!place) return std::nullopt;
   WayIn way{WayKind::helix};
   way.to = entrance_near(line, *place);
   const Vec2 out = way.to - *place;

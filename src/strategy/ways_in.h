@@ -60,7 +60,7 @@ class WaysIn {
   };
   void find_open(const Region& piece);
   [[nodiscard]] bool in_air(const Vec2& p) const;
-  [[nodiscard]] bool helix_fits(const Vec2& centre, double radius) const;
+  [[nodiscard]] std::optional<Vec2> helix_fits(Vec2 centre, double radius) const;
   [[nodiscard]] std::optional<WayIn> helix(const LevelLine& line) const;
   [[nodiscard]] std::optional<Vec2> helix_place(const LevelLine& line) const;
 

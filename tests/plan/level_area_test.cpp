@@ -189,5 +189,25 @@ TEST(LevelAreas, OptionsThatBreakWhatTheyAskForThrow) {
   EXPECT_THROW((void)LevelAreas(surface, box, {.spacing_mm = -1}), Error);
 }
 
+// A level on a flat, with heights that rounding scatters around it: what the tool just rests on is free, all
+// of it, and falls into no splinters.
+TEST(LevelAreas, AFlatIsFreeAtItsOwnHeight) {
+  const auto part =
+      make_contact_part(testing::sheet(Box2(Vec2(-26, -26), Vec2(26, 26)), 208, 208, [](double x, double y) {
+        return std::max(-12.0, std::min(0.0, 2 * (13 - std::hypot(x, 1.3 * y))));
+      }));
+  for (const double allowance : {0.1, 0.2, 0.3, 0.7})
+    for (const Profile& cutter : {Profile::flat(6), Profile::bull(6, 1)}) {
+      const TipSurface surface(part, cutter, {.allowance_mm = allowance});
+      const LevelAreas areas(surface, Box2(Vec2(-25, -25), Vec2(25, 25)), {.tolerance_mm = 0.02});
+      const LevelArea level = areas.at(-12 + allowance);
+      EXPECT_TRUE(areas.rests_at(-12 + allowance, level.area));
+      EXPECT_FALSE(areas.rests_at(-11 + allowance, level.area));
+      EXPECT_EQ(pieces(level.area).size(), 1u) << allowance;
+      // Nearly as large as a little higher.
+      EXPECT_NEAR(level.area.area_mm2(), areas.at(-11.999 + allowance).area.area_mm2(), 3);
+    }
+}
+
 }  // namespace
 }  // namespace yardpass

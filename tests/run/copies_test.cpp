@@ -78,14 +78,16 @@ TEST_F(KeysJob, ACopyMayComeBeforeItsOriginAndSurvivesARename) {
 }
 
 TEST_F(KeysJob, KeysOfAnotherStrategyAreDroppedAndTold) {
+  std::string by_scallop = kFinish;
+  by_scallop.replace(by_scallop.find("stepover = 1"), 12, "scallop_height = 0.1");
   const Job copied =
-      job(kFinish + "[[operation]]\nname = \"rough\"\ncopy_of = \"finish\"\nstrategy = \"roughing\"\n");
-  EXPECT_EQ(copied.operations[1].dropped, (std::vector<std::string>{"angle"}));
+      job(by_scallop + "[[operation]]\nname = \"rough\"\ncopy_of = \"finish\"\nstrategy = \"roughing\"\n");
+  EXPECT_EQ(copied.operations[1].dropped, (std::vector<std::string>{"scallop_height"}));
   const RunResult run = run_job(copied);
   const Report report = make_report(run);
   std::string notes;
   for (const std::string& note : notes_of(report.operations[1], report.telling)) notes += note + "\n";
-  EXPECT_HAS(notes, "\"angle\"");
+  EXPECT_HAS(notes, "\"scallop_height\"");
   EXPECT_HAS(notes, "not copied");
 }
 

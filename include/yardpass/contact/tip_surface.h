@@ -132,7 +132,13 @@ class TipSurface {
   [[nodiscard]] const std::shared_ptr<const ContactPart>& shared_part() const { return part_; }
   [[nodiscard]] const Profile& cutter() const { return cutter_; }  ///< without the allowance
   [[nodiscard]] double allowance_mm() const { return options_.allowance_mm; }
-  [[nodiscard]] double floor_allowance_mm() const { return options_.allowance_mm + options_.floor_extra_mm; }
+  /// Left on floors, of every group of triangles.
+  [[nodiscard]] std::vector<double> floor_allowances_mm() const {
+    std::vector<double> all = options_.group_extra_mm;
+    if (all.empty()) all.push_back(0);
+    for (double& one : all) one += options_.allowance_mm + options_.floor_extra_mm;
+    return all;
+  }
 
  private:
   /// The cutter as it meets the triangles of a group: thicker by the allowance, and so much lower with its

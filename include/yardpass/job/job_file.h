@@ -173,6 +173,14 @@ struct OperationJob {
   [[nodiscard]] int line_of(const std::string& key) const;
 };
 
+/// Holes that the material has before the first cut.
+struct DrilledHoles {
+  std::string name;
+  std::vector<Vec2> at;
+  double diameter_mm = 0;
+  std::optional<double> bottom_z;  ///< else through
+};
+
 /// The material before the first cut.
 struct StockJob {
   enum class Shape {
@@ -192,6 +200,7 @@ struct StockJob {
   double diameter_mm = 0;
   std::filesystem::path path = {};  ///< of the mesh or the file
   std::optional<double> cell_mm;    ///< of the simulation; else from the size
+  std::vector<DrilledHoles> drilled;
 };
 
 /// The machine: how it moves, and how its control wants programs.

@@ -15,8 +15,9 @@ namespace yardpass {
 /// What takes part in planning besides the part, by name.
 struct Guides {
   std::vector<std::string> lids, run_outs, carriers, keep_away;
+  std::vector<std::string> own_allowance = {};  ///< regions that have one
   [[nodiscard]] bool none() const {
-    return lids.empty() && run_outs.empty() && carriers.empty() && keep_away.empty();
+    return lids.empty() && run_outs.empty() && carriers.empty() && keep_away.empty() && own_allowance.empty();
   }
   friend bool operator==(const Guides&, const Guides&) = default;
 };

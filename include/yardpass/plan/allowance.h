@@ -1,6 +1,9 @@
 /// What is left on the part.
 #pragma once
 
+#include <string>
+#include <vector>
+
 #include "yardpass/contact/tip_surface.h"
 #include "yardpass/keys/keys.h"
 
@@ -10,13 +13,23 @@ namespace yardpass {
 /// cutter. Slopes between wall and floor get what lies between.
 struct Allowance {
   double wall_mm = 0, floor_mm = 0;
-  [[nodiscard]] double least_mm() const { return std::min(wall_mm, floor_mm); }
-  [[nodiscard]] double greatest_mm() const { return std::max(wall_mm, floor_mm); }
+  /// Instead of the lesser of the two, on a region of the part; the difference between wall and floor stays.
+  struct OfRegion {
+    std::string region;
+    double mm = 0;
+  };
+  std::vector<OfRegion> where = {};
+
+  [[nodiscard]] double elsewhere_mm() const { return std::min(wall_mm, floor_mm); }
+  [[nodiscard]] double least_mm() const;
+  [[nodiscard]] double greatest_mm() const;
 };
 
-/// `allowance` for both, or `wall_allowance` and `floor_allowance`.
+/// `allowance` for both, or `wall_allowance` and `floor_allowance`; `allowance_where`.
 void keys_of(Allowance& allowance, const Derived& usual, Keys& keys);
 
+/// With the least of all as the allowance; what regions, and what lies elsewhere, want beyond it is for
+/// whoever groups their triangles.
 [[nodiscard]] TipSurfaceOptions tip_surface_options(const Allowance& allowance);
 
 }  // namespace yardpass

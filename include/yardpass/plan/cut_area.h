@@ -10,8 +10,7 @@ namespace yardpass {
 
 struct CutAreaOptions {
   Profile cutter = Profile::needle();  ///< REQUIRES: a width
-  /// Between passes; ridges that the cutter leaves there count as cut.
-  double stepover_mm = 0;
+  double ridge_mm = 0;  ///< what stands so little above the level, between passes, counts as cut
   /// Material thinner than this, sideways, is left; REQUIRES: at least 0
   double thinnest_mm = 0.3;
   /// What the areas for the tool's axis keep from what is blocked: so much is out of its reach. And what
@@ -38,11 +37,11 @@ struct CutArea {
 [[nodiscard]] CutArea cut_area(const Stock& stock, double z, const Region& free,
                                const CutAreaOptions& options);
 
-/// What the tool removes of a stock at height z, up to `upper_z`, while its axis goes over an area.
+/// What stands of a stock above height z, counted up to `upper_z`, within an area.
 struct MaterialUnder {
   double area_mm2 = 0, volume_mm3 = 0;
 };
-[[nodiscard]] MaterialUnder material_under(const Stock& stock, const Region& axis, double radius_mm, double z,
+[[nodiscard]] MaterialUnder material_under(const Stock& stock, const Region& area, double z,
                                            double upper_z = std::numeric_limits<double>::infinity());
 
 }  // namespace yardpass

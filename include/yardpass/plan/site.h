@@ -20,8 +20,6 @@ struct Site {
   /// works at levels needs it itself.
   double top_z = std::numeric_limits<double>::infinity();
   double bottom_z = -std::numeric_limits<double>::infinity();
-  /// Nobody drew a boundary: ways in may come from beside the stock.
-  bool may_leave = false;
   std::span<const Vec2> drilled = {};  ///< places of holes that the material before has for ways down
 };
 

@@ -16,11 +16,11 @@ struct Bounds {
   std::vector<LimitException> exceptions = {};
   bool drawn = true;  ///< somebody drew the boundary: walls that passes ride beside it are looked for
   bool avoid_riding_up = false;
-  bool may_leave = false;  ///< the tool may come in from beside the stock
   double top_z = std::numeric_limits<double>::infinity();
   double bottom_z = -std::numeric_limits<double>::infinity();
   /// The cuts clear levels instead of following the surface: then only scraps are taken out.
   bool at_levels = false;
+  std::vector<Vec2> drilled = {};  ///< see Site
 };
 
 /// A strategy, ready to be asked for its cuts.

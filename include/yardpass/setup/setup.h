@@ -78,6 +78,7 @@ struct JobSetup {
   std::shared_ptr<const Stock> stock;                          ///< before the first cut
   std::vector<std::string> stock_notes;                        ///< what the user should know about it
   Box3 block;                                                  ///< of the stock
+  std::vector<Vec2> drilled;                                   ///< middles of the holes that it has
   double cell_mm = 0;                                          ///< of the simulation
   std::string cell_source;
   double plane_z = 0;  ///< of the clearance plane

@@ -42,6 +42,8 @@ struct RoughingOptions {
   double least_helix_mm = 0.75;  ///< below this no helix is made; REQUIRES: above 0
   double least_ramp_mm = 2.5;    ///< a cut that spans less in X and Y is not ramped along
   LevelOrder order = LevelOrder::by_area;
+  /// Ways in may come from beside the stock, outside the area, where that reaches to the stock's side.
+  bool may_leave = false;
 };
 
 /// `stepdown`, `stepover`, `ramp_angle`, `direction`, `thinnest`.

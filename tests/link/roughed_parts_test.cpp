@@ -1,0 +1,196 @@
+// What roughing promises, on parts of every kind: proven over the whole toolpath on a simulated stock.
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <numbers>
+
+#include "support/nasty.h"
+#include "support/planning.h"
+#include "yardpass/link/link.h"
+#include "yardpass/plan/level_area.h"
+#include "yardpass/plan/roomy_place.h"
+
+namespace yardpass {
+namespace {
+
+using Ground = std::function<double(double x, double y)>;
+
+constexpr double kHalf = 26, kCell = 0.25, kTop = 0.5, kDeepest = -12;
+
+struct Case {
+  const char* name;
+  Ground ground;
+};
+
+double terrain(int seed, double x, double y) {
+  const double a = 0.37 * seed, b = 1.3 + 0.21 * seed;
+  return -5 + 3 * std::sin(x / 7 + a) * std::cos(y / 6 - b) + 1.8 * std::sin((x + y) / 3.1 + b) -
+         1.2 * std::cos((x - 2 * y) / 4.3 + a);
+}
+
+bool in_box(double x, double y, double half_x, double half_y) {
+  return std::abs(x) < half_x && std::abs(y) < half_y;
+}
+
+std::vector<Case> cases() {
+  return {
+      {"terrain", [](double x, double y) { return terrain(1, x, y); }},
+      {"rough terrain", [](double x, double y) { return 1.4 * terrain(5, 1.5 * x, 1.4 * y) + 1; }},
+      {"pocket with islands",
+       [](double x, double y) {
+         if (!in_box(x, y, 22, 19)) return 0.0;
+         if (std::hypot(x - 9, y - 4) < 4 || std::hypot(x + 11, y + 3) < 3 || in_box(x, y - 14, 3, 3))
+           return -1.5;
+         return -8.0;
+       }},
+      {"narrow necks",
+       [](double x, double y) {
+         const bool rooms = std::hypot(x - 15, y) < 9 || std::hypot(x + 15, y) < 9;
+         return rooms || in_box(x, y, 15, 3.4) || in_box(x, y - 20, 24, 3.25) ? -7.0 : 0.0;
+       }},
+      {"open side",
+       [](double x, double y) { return x > -18 && std::abs(y) < 16 && std::hypot(x, y) > 4 ? -6.0 : 0.0; }},
+      {"tilted floor",
+       [](double x, double y) { return in_box(x, y, 23, 18) ? -4 - 0.12 * x - 0.07 * y : 0.0; }},
+      {"boss", [](double x, double y) { return std::min(0.0, 2 * (13 - std::hypot(x, 1.3 * y))); }},
+  };
+}
+
+/// The part's ground, never below kDeepest.
+std::shared_ptr<const ContactPart> part_of(const Case& one) {
+  return make_contact_part(
+      testing::sheet(Box2(Vec2(-kHalf, -kHalf), Vec2(kHalf, kHalf)), 208, 208,
+                     [&](double x, double y) { return std::max(kDeepest, one.ground(x, y)); }));
+}
+
+struct Roughed {
+  CutPlan plan;
+  Toolpath path;
+  Stock left;
+};
+
+struct Shop {
+  ToolSurface surface;
+  Region area = rectangle(Box2(Vec2(-kHalf, -kHalf), Vec2(kHalf, kHalf)));
+  double tolerance = 0.02;
+  LinkOptions links{.plane_z = 6, .link_distance_mm = 8};
+
+  [[nodiscard]] Site site(const Stock& before) const { return {surface, area, &before, tolerance}; }
+  [[nodiscard]] Roughed rough(const RoughingOptions& options, const Stock& before) const {
+    CutPlan plan = cuts_of(options, site(before));
+    LinkedCuts linked = link_cuts(plan, surface, before, links);
+    return {std::move(plan), std::move(linked.path), std::move(linked.stock)};
+  }
+  [[nodiscard]] static Stock block() {
+    return {Box3(Vec3(-kHalf, -kHalf, kDeepest - 2), Vec3(kHalf, kHalf, kTop)), kCell};
+  }
+};
+
+Tool tool_of(int kind) {
+  Tool tool = kind == 2 ? testing::ball_tool(6) : testing::flat_tool(6);
+  if (kind == 1) tool.shape = Shape::bull, tool.corner_radius_mm = 1;
+  tool.steepest_entry_deg = 5, tool.plunge_through_mm = 0.3;
+  return tool;
+}
+
+/// No rapid in material, no gouge of the allowance, ways down that the tool takes.
+void expect_safe(const Toolpath& path, const ToolSurface& surface, double plunge_through) {
+  Stock stock = Shop::block();
+  const Profile cutter[] = {surface.cutter()};
+  const TipSurface plain(surface.shared_part(), surface.cutter());
+  const double allowance = surface.allowance_mm();
+  const double steepest = std::tan(5 * std::numbers::pi / 180) + 1e-9;
+  const Profile core = Profile::flat(1.2);
+  std::vector<SweptMove> pending;
+  const auto catch_up = [&] {
+    CarveLog log;
+    carve(stock, cutter, pending, &log);
+    for (std::size_t i = 0; i < pending.size(); ++i)
+      ASSERT_EQ(log.entered[i], 0) << "a rapid meets material at " << pending[i].to.transpose();
+    pending.clear();
+  };
+  Vec3 at = path.start;
+  for (const Move& move : path.moves) {
+    const bool rapid = move.kind == MoveKind::rapid;
+    if (!rapid) ASSERT_GE(room_around(plain, at, move.to, allowance), allowance - 1e-8);
+    if (!rapid && at.z() - move.to.z() > steepest * (plan(at) - plan(move.to)).norm()) {
+      catch_up();
+      EXPECT_LE(stock.free_height(core, plan(move.to)) - move.to.z(), plunge_through + 1e-9)
+          << "straight down at " << move.to.transpose();
+    }
+    pending.push_back({at, move.to, 0, !rapid});
+    at = move.to;
+  }
+  catch_up();
+}
+
+/// What the tool could remove from allowed positions at the levels, and how much of that is left, as volumes.
+struct Volumes {
+  double removable = 0, left = 0;
+};
+
+Volumes volumes(const Shop& shop, const Roughed& roughed, const Stock& before) {
+  const LevelAreas areas(shop.surface, shop.area.box(), {.tolerance_mm = shop.tolerance});
+  constexpr int kSample = 4;
+  const double radius = shop.surface.cutter().radius();
+  std::vector<double> reach(before.heights().begin(), before.heights().end());
+  for (const double z : testing::levels_of(roughed.plan)) {
+    const Region free = intersect(areas.at(z).area, shop.area);
+    for (int row = 1; row < before.rows(); row += kSample)
+      for (int column = 1; column < before.columns(); column += kSample) {
+        const double far = std::max(0.0, -room_at(free, before.centre(column, row)));
+        double& height = reach[before.index(column, row)];
+        if (far < radius) height = std::min(height, z + shop.surface.cutter().height(far));
+      }
+  }
+  Volumes result;
+  const double cell2 = std::pow(kSample * before.cell_mm(), 2);
+  for (std::size_t i = 0; i < reach.size(); ++i) {
+    result.removable += (before.heights()[i] - reach[i]) * cell2;
+    if (reach[i] < before.heights()[i])
+      result.left += std::max(0.0, roughed.left.heights()[i] - reach[i]) * cell2;
+  }
+  return result;
+}
+
+double noted_volume(const CutPlan& plan) {
+  for (const Note& note : plan.notes)
+    if (note.about == "refused") return note.values[2].value[0];
+  return 0;
+}
+
+class RoughedParts : public ::testing::TestWithParam<std::tuple<int, int, LevelPattern>> {};
+
+TEST_P(RoughedParts, AreSafeAndLeaveNothingThatCouldGo) {
+  const auto [which, kind, pattern] = GetParam();
+  const Case one = cases()[static_cast<std::size_t>(which)];
+  const Shop shop{testing::exact_surface(part_of(one), tool_of(kind), {.allowance_mm = 0.2})};
+  RoughingOptions options{.stepdown_mm = 2, .stepover_mm = kind == 2 ? 1.5 : 2.6};
+  options.pattern = pattern;
+  options.angle_deg = 23;
+  if (pattern == LevelPattern::lines) options.direction = LoopDirection::zigzag;
+  options.corner_radius_mm = 0.3;
+  options.helix_radius_mm = 1.5, options.least_helix_mm = 0.45, options.least_ramp_mm = 1.5;
+  options.may_leave = true;
+  const Stock before = Shop::block();
+  const Roughed roughed = shop.rough(options, before);
+  ASSERT_FALSE(roughed.plan.empty());
+  expect_safe(roughed.path, shop.surface, 0.3);
+  const Volumes volume = volumes(shop, roughed, before);
+  EXPECT_LE(volume.left - noted_volume(roughed.plan), (kind == 2 ? 0.02 : 0.005) * volume.removable)
+      << volume.left << " of " << volume.removable;
+  // The same once more: nothing, and that is said.
+  const CutPlan again = cuts_of(options, shop.site(roughed.left));
+  EXPECT_TRUE(again.empty()) << again.cut_count() << " cuts, the first at "
+                             << again.groups.front().cuts.front().points.front().transpose();
+}
+
+INSTANTIATE_TEST_SUITE_P(Loops, RoughedParts,
+                         ::testing::Combine(::testing::Range(0, 7), ::testing::Range(0, 3),
+                                            ::testing::Values(LevelPattern::loops)));
+INSTANTIATE_TEST_SUITE_P(Lines, RoughedParts,
+                         ::testing::Combine(::testing::Range(0, 7), ::testing::Values(0),
+                                            ::testing::Values(LevelPattern::lines)));
+
+}  // namespace
+}  // namespace yardpass
