@@ -144,7 +144,7 @@ void AreaCutter::lines() {
                                   std::min(0.25 * options_.stepover_mm, 0.5 * radius_));
   const double reach = 1.5 * options_.stepover_mm + site_.tolerance_mm;
   const auto add = [&](Polyline2 points) {
-    if (!points.empty()) lines_.push_back({std::move(points), false, true, {}, 0, reach});
+    if (!points.empty()) lines_.push_back({std::move(points), false, to_and_fro, true, {}, 0, reach});
   };
   for (auto& run : runs_of_lines(result_.area, options_.angle_deg, options_.stepover_mm, inset, to_and_fro)) {
     Polyline2 whole;
@@ -203,13 +203,13 @@ void AreaCutter::cut_all(bool inwards) {
     }
     return false;
   };
-  // Another way down is worth its time for a lobe, but not for the last corner of one.
+  // Another way down is worth its time for a lobe, but not for the last corner of one, nor for lines that
+  // what is beside them will open.
   const double lobe = 6 * radius_;
   for (std::size_t k = 0; k < lines_.size(); ++k) {
     const LevelLine& line = lines_[k];
-    const bool first = result_.group.cuts.empty();
-    const bool may_go_down =
-        !ways_.open() && line.first && (first || length(std::span<const Vec2>(line.points)) > lobe);
+    const bool own = line.closed && length(std::span<const Vec2>(line.points)) > lobe;
+    const bool may_go_down = !ways_.open() && line.first && (own || result_.group.cuts.empty());
     if (!try_one(line, may_go_down, inwards))
       waiting.push_back(k);
     else if (!waiting.empty())
@@ -241,6 +241,8 @@ std::vector<Polyline3> AreaCutter::at_level(const Polyline2& curve) const {
 void AreaCutter::emit(const LevelLine& line, const WayIn& way, bool inwards) {
   const bool led = way.kind != WayKind::ramp && way.kind != WayKind::plunge;
   Polyline2 curve = led && line.closed ? starting_near(line.points, way.to) : line.points;
+  if (!line.closed && line.either_end && led && way.to == curve.back())
+    std::reverse(curve.begin(), curve.end());
   if (line.closed) {
     // Inwards the material lies on the other hand.
     const bool back = (options_.direction == LoopDirection::conventional) != inwards ||

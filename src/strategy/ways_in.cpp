@@ -24,10 +24,14 @@ NearestOnLoop nearest_on(const LevelLine& line, const Vec2& p) {
   return best;
 }
 
-/// Where a line may be entered: an open one at its start only.
+/// Where a line may be entered.
 std::vector<Vec2> entrances(const LevelLine& line, std::size_t most) {
-  if (!line.closed) return {line.points.front()};
   std::vector<Vec2> places;
+  if (!line.closed) {
+    places.push_back(line.points.front());
+    if (line.either_end) places.push_back(line.points.back());
+    return places;
+  }
   for (std::size_t i = 0; i < line.points.size(); i += std::max<std::size_t>(1, line.points.size() / most))
     places.push_back(line.points[i]);
   return places;
@@ -35,7 +39,9 @@ std::vector<Vec2> entrances(const LevelLine& line, std::size_t most) {
 
 /// The place to enter a line for who comes from p.
 Vec2 entrance_near(const LevelLine& line, const Vec2& p) {
-  return line.closed ? nearest_on(line, p).at : line.points.front();
+  if (line.closed) return nearest_on(line, p).at;
+  const bool end = line.either_end && (line.points.back() - p).norm() < (line.points.front() - p).norm();
+  return end ? line.points.back() : line.points.front();
 }
 
 }  // namespace

@@ -14,10 +14,11 @@ namespace yardpass::detail {
 struct LevelLine {
   Polyline2 points;
   bool closed = true;
-  bool first = false;   ///< innermost in its area, or a line across it: a way down may lead to it
-  Region within = {};   ///< of a closed one: where a helix may have its axis
-  double depth_mm = 0;  ///< how far `within` lies inside the area at least
-  double reach_mm = 0;  ///< it may be entered from ground that is cut and at most so far away
+  bool either_end = false;  ///< of an open one: may be cut from its end back
+  bool first = false;       ///< innermost in its area, or a line across it: a way down may lead to it
+  Region within = {};       ///< of a closed one: where a helix may have its axis
+  double depth_mm = 0;      ///< how far `within` lies inside the area at least
+  double reach_mm = 0;      ///< it may be entered from ground that is cut and at most so far away
 };
 
 enum class WayKind : std::uint8_t { from_cut, from_air, drilled, helix, ramp, plunge };
