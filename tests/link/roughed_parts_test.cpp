@@ -4,6 +4,7 @@
 #include <cmath>
 #include <numbers>
 
+#include "parts.h"
 #include "support/nasty.h"
 #include "support/planning.h"
 #include "yardpass/link/link.h"
@@ -94,8 +95,7 @@ Tool tool_of(int kind) {
 }
 
 /// No rapid in material, no gouge of the allowance, ways down that the tool takes.
-void expect_safe(const Toolpath& path, const ToolSurface& surface, double plunge_through) {
-  Stock stock = Shop::block();
+void expect_safe(const Toolpath& path, const ToolSurface& surface, Stock stock, double plunge_through) {
   const Profile cutter[] = {surface.cutter()};
   const TipSurface plain(surface.shared_part(), surface.cutter());
   const double allowance = surface.allowance_mm();
@@ -179,7 +179,7 @@ TEST_P(RoughedParts, AreSafeAndLeaveNothingThatCouldGo) {
   const Stock before = Shop::block();
   const Roughed roughed = shop.rough(options, before);
   ASSERT_FALSE(roughed.plan.empty());
-  expect_safe(roughed.path, shop.surface, 0.3);
+  expect_safe(roughed.path, shop.surface, before, 0.3);
   const Volumes volume = volumes(shop, roughed, before);
   EXPECT_LE(volume.left - noted_volume(roughed.plan), (kind == 2 ? 0.02 : 0.005) * volume.removable)
       << volume.left << " of " << volume.removable;
@@ -187,6 +187,32 @@ TEST_P(RoughedParts, AreSafeAndLeaveNothingThatCouldGo) {
   const CutPlan again = cuts_of(options, shop.site(roughed.left));
   EXPECT_TRUE(again.empty()) << again.cut_count() << " cuts, the first at "
                              << again.groups.front().cuts.front().points.front().transpose();
+}
+
+TEST(RoughedDemoParts, AreSafeAndLeaveNothingThatCouldGo) {
+  for (const auto& [mesh, diameter] :
+       {std::pair(demo::paddle_blade_mold(), 10.0), std::pair(demo::fairlead_punch(), 12.0),
+        std::pair(demo::porthole_ring(), 12.0)}) {
+    Tool tool = testing::flat_tool(diameter);
+    tool.steepest_entry_deg = 5, tool.plunge_through_mm = 0.3;
+    const Box3 box = mesh.box();
+    const Box2 block(plan(box.min()).array() - 2, plan(box.max()).array() + 2);
+    Shop shop{testing::exact_surface(make_contact_part(mesh), tool, {.allowance_mm = 0.3})};
+    shop.area = rectangle(block);
+    shop.tolerance = 0.05, shop.links.plane_z = box.max().z() + 8;
+    const Stock before(Box3(Vec3(block.min().x(), block.min().y(), box.min().z()),
+                            Vec3(block.max().x(), block.max().y(), box.max().z() + 1)),
+                       0.4);
+    RoughingOptions options{.stepdown_mm = 3, .stepover_mm = 0.45 * diameter};
+    options.corner_radius_mm = 0.04 * diameter;
+    options.helix_radius_mm = 0.25 * diameter, options.least_helix_mm = 0.075 * diameter;
+    options.least_ramp_mm = 0.25 * diameter, options.may_leave = true;
+    const Roughed roughed = shop.rough(options, before);
+    expect_safe(roughed.path, shop.surface, before, 0.3);
+    const Volumes volume = volumes(shop, roughed, before);
+    EXPECT_LE(volume.left - noted_volume(roughed.plan), 0.005 * volume.removable) << diameter;
+    EXPECT_TRUE(cuts_of(options, shop.site(roughed.left)).empty());
+  }
 }
 
 INSTANTIATE_TEST_SUITE_P(Loops, RoughedParts,
