@@ -72,8 +72,10 @@ void keys_of(Limits& limits, bool at_levels, Keys& keys) {
   keys.area("keep_out", limits.keep_out, {.says = "an area where the tool is not wanted", .usual = "none"});
   const AreaRow& row = area_row(limits.keep_inside.from, at_levels);
   keys_of(limits.rule, row.limit, row.because, keys);
-  keys.refuse_if(at_levels && limits.rule.by == LimitBy::contact, {"limit"},
-                 "by contact means nothing where levels are cleared; valid: axis, cutter");
+  keys.refuse_if(
+      at_levels && limits.rule.by == LimitBy::contact && limits.keep_out.given(), {"limit"},
+      "by contact lets levels be cleared up to a radius beyond, into what \"keep_out\" names; valid "
+      "beside it: axis, cutter");
   limits.exceptions.clear();
   keys.each(
       "limit_where",

@@ -54,8 +54,8 @@ void settle_area(const detail::OnThisPart& part, Settled& settled) {
   if (!settled.drawn && settled.usual.at_levels)
     settled.works_in = unite(settled.works_in, part.stock_outline());
   // Rolling over an outer edge touches the edge itself, which does not count.
-  if (settled.values.limits.rule.by == LimitBy::contact && given.from != GivenArea::From::points &&
-      given.from != GivenArea::From::boundary)
+  if (settled.values.limits.rule.by == LimitBy::contact && !settled.usual.at_levels &&
+      given.from != GivenArea::From::points && given.from != GivenArea::From::boundary)
     settled.works_in = offset(settled.works_in, -kEdge);
   const SettledValue told{"keep_inside", words_of(settled.area.area), "by the table of areas"};
   if (!settled.drawn)

@@ -214,7 +214,8 @@ TEST_F(KeysJob, AreasFollowTheTable) {
   EXPECT_NEAR(wide.works_in.area_mm2(), 70 * 50, 1e-6) << "the stock stands wider";
   EXPECT_EQ(wide.values.limits.rule.by, LimitBy::axis);
   EXPECT_NEAR(settled(rough + "keep_inside = \"part\"\n").works_in.area_mm2(), 60 * 40, 1);
-  EXPECT_HAS(message(rough + "limit = \"contact\"\n"), "by contact means nothing where levels are cleared");
+  EXPECT_HAS(message(rough + "limit = \"contact\"\nkeep_out = [[0, 0], [9, 0], [9, 9]]\n"),
+             "valid beside it: axis, cutter");
 }
 
 TEST_F(KeysJob, OldWordsAreRefusedWithTheNewOnes) {

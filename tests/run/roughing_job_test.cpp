@@ -111,6 +111,25 @@ TEST_F(RoughingJob, WhatCannotBeMeantIsRefused) {
   EXPECT_EQ(refused("stepdown = 10\nentry = \"ramp\"\nmay_leave = false\n"), "");
 }
 
+// What of the tool the boundary holds back: its rim, its axis, or neither.
+TEST_F(RoughingJob, ABoundaryIsClearedAsItsRuleSays) {
+  const auto cleared = [&](const std::string& limit, double beyond) {
+    const RunResult run =
+        run_job(job("stepdown = 3\nallowance = 0\nkeep_inside = [[-8, -5], [8, -5], [8, 5], [-8, 5]]\n"
+                    "limit = \"" +
+                    limit + "\"\n"));
+    EXPECT_TRUE(run.judged.judgement.clean()) << limit;
+    const Stock& left = run.judged.judgement.stock;
+    return left.heights()[*left.cell_at({8 + beyond, 0})] < -5.9;
+  };
+  EXPECT_TRUE(cleared("cutter", -0.3));
+  EXPECT_FALSE(cleared("cutter", 0.3));
+  EXPECT_TRUE(cleared("axis", 2.7));
+  EXPECT_FALSE(cleared("axis", 3.3));
+  EXPECT_TRUE(cleared("contact", 5.7));
+  EXPECT_FALSE(cleared("contact", 6.3));
+}
+
 TEST_F(RoughingJob, NothingIsCutTwice) {
   const std::string again =
       "[[operation]]\nname = \"again\"\nstrategy = \"roughing\"\ntool = \"flat6\"\nstepdown = 2\n";

@@ -190,14 +190,15 @@ TEST_F(SettleJob, RefusalsOfTheFileComeBeforeThePart) {
   const std::string text = message(
       "[stock2]\n", operation("\"wide\"", "stepover = 6\nramp_angle = 50\n", kRough) +
                         operation("\"deep\"", "allowance = -3\n") +
-                        operation("\"rough deep\"", "allowance = -0.1\nlimit = \"contact\"\n", kRough) +
+                        operation("\"rough deep\"",
+                                  "allowance = -0.1\nlimit = \"contact\"\nkeep_out = \"stock\"\n", kRough) +
                         operation("\"upside\"", "top = 1\nbottom = 2\nbottom_of = 3\n") +
                         operation("\"measured\"", "bottom = { top_of = \"lid\" }\n"));
   for (const char* part :
        {"operation \"wide\": \"stepover\" is 6, but must be below the tool's diameter, 6",
         "operation \"wide\": \"ramp_angle\" is 50", "operation \"deep\": \"allowance\" is -3, an overcut",
         "operation \"rough deep\": \"allowance\" is -0.1, but must be at least 0",
-        "operation \"rough deep\": \"limit\" by contact means nothing where levels are cleared",
+        "operation \"rough deep\": \"limit\" by contact lets levels be cleared up to a radius beyond",
         "operation \"upside\": \"top\" is 1, but must be above \"bottom\", 2", "unknown key \"bottom_of\"",
         "operation \"measured\", \"bottom\": \"top_of\" names the region \"lid\", which is not defined",
         "unknown key \"stock2\""})
