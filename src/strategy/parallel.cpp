@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
+#include <numeric>
 
 #include "geom/parallel_for.h"
 #include "yardpass/contact/lift.h"
@@ -55,7 +56,7 @@ std::vector<Pass> straight_passes(const Region& area, const ParallelOptions& opt
     const double at = low + (high - low) * (static_cast<double>(row) / steps);
     Vec2 from = frame.along * (left - 1) + frame.across * at,
          to = frame.along * (right + 1) + frame.across * at;
-    if (options.zigzag && row % 2 == 1) std::swap(from, to);
+    if (options.direction == PassDirection::zigzag && row % 2 == 1) std::swap(from, to);
     for (const Interval& part : inside(area, from, to)) {
       if ((part.to - part.from) * (to - from).norm() < 10 * kInset) continue;
       passes.push_back({{from + part.from * (to - from), from + part.to * (to - from)},
@@ -106,9 +107,24 @@ void keys_of(ParallelOptions& options, const Tool& tool, Keys& keys) {
                .unit = Unit::degrees,
                .low = -360,
                .high = 360});
-  constexpr std::pair<bool, const char*> directions[] = {{true, "zigzag"}, {false, "one-way"}};
-  keys.choice("direction", options.zigzag, directions, true, "less air",
-              {.says = "every second pass runs back, or all run the same way", .usual = "`\"zigzag\"`"});
+  constexpr std::pair<PassDirection, const char*> directions[] = {{PassDirection::zigzag, "zigzag"},
+                                                                  {PassDirection::one_way, "one-way"},
+                                                                  {PassDirection::up_hill, "up-hill"},
+                                                                  {PassDirection::down_hill, "down-hill"}};
+  keys.choice(
+      "direction", options.direction, directions, PassDirection::zigzag, "less air",
+      {.says =
+           "every second pass runs back, all run the same way, or each piece of them only up or only down",
+       .usual = "`\"zigzag\"`"});
+  constexpr std::pair<FirstPass, const char*> sides[] = {{FirstPass::near_side, "near"},
+                                                         {FirstPass::far_side, "far"},
+                                                         {FirstPass::low_side, "low"},
+                                                         {FirstPass::high_side, "high"}};
+  keys.choice(
+      "first_pass", options.first, sides, FirstPass::near_side, "as the angle counts",
+      {.says = "at the side from which the angle counts (passes along X: low Y), at the far one, or where "
+               "the surface is lower or higher",
+       .usual = "`\"near\"`"});
 }
 
 Usual usual_of(const ParallelOptions& options, const Tool& tool) {
@@ -118,6 +134,59 @@ Usual usual_of(const ParallelOptions& options, const Tool& tool) {
   return usual;
 }
 
+namespace {
+
+/// The farthest a line that rises as far as `last` goes up, while it never falls by more than the tolerance.
+std::size_t end_of_rise(const Polyline3& line, std::size_t first, bool up, double tolerance) {
+  std::size_t best = first;
+  for (std::size_t i = first + 1; i < line.size(); ++i) {
+    const double gain = up ? line[i].z() - line[best].z() : line[best].z() - line[i].z();
+    if (gain >= 0) best = i;
+    if (gain < -tolerance) return best;
+  }
+  return line.size() - 1;
+}
+
+/// Pieces that only rise (or fall) along their way, within the tolerance, in the order of the line.
+std::vector<Polyline3> one_way_in_height(const Polyline3& line, bool up, double tolerance) {
+  std::vector<Polyline3> pieces;
+  for (std::size_t at = 0; at + 1 < line.size();) {
+    const std::size_t rise = end_of_rise(line, at, true, tolerance),
+                      fall = end_of_rise(line, at, false, tolerance);
+    // At least a piece, whichever way it goes.
+    const std::size_t end = std::max({rise, fall, at + 1});
+    Polyline3 piece(line.begin() + static_cast<std::ptrdiff_t>(at),
+                    line.begin() + static_cast<std::ptrdiff_t>(end) + 1);
+    if ((rise >= fall) != up) std::reverse(piece.begin(), piece.end());
+    pieces.push_back(std::move(piece));
+    at = end;
+  }
+  return pieces;
+}
+
+double mean_height(const std::vector<Pass>& passes, const std::vector<std::vector<Polyline3>>& lifted,
+                   std::int32_t row) {
+  double sum = 0;
+  std::int64_t count = 0;
+  for (std::size_t i = 0; i < passes.size(); ++i)
+    for (const Polyline3& line : lifted[i])
+      for (const Vec3& p : line)
+        if (passes[i].row == row) sum += p.z(), ++count;
+  return count > 0 ? sum / static_cast<double>(count) : 0;
+}
+
+/// Whether the passes are to be cut in the other order.
+bool from_far_side(FirstPass first, const std::vector<Pass>& passes,
+                   const std::vector<std::vector<Polyline3>>& lifted) {
+  if (passes.empty() || first == FirstPass::near_side) return false;
+  if (first == FirstPass::far_side) return true;
+  const double near = mean_height(passes, lifted, passes.front().row),
+               far = mean_height(passes, lifted, passes.back().row);
+  return first == FirstPass::low_side ? far < near : far > near;
+}
+
+}  // namespace
+
 CutPlan cuts_of(const ParallelOptions& options, const Site& site, const Progress& progress) {
   require(options.stepover_mm > 0, "stepover_mm", "must be above 0");
   const std::vector<Pass> passes = straight_passes(site.area, options);
@@ -125,11 +194,29 @@ CutPlan cuts_of(const ParallelOptions& options, const Site& site, const Progress
   detail::parallel_for(passes.size(), progress, [&](std::size_t i) {
     lifted[i] = lift(site.surface, passes[i].line, {.tolerance_mm = site.tolerance_mm});
   });
+  const bool far = from_far_side(options.first, passes, lifted);
+  const bool up = options.direction == PassDirection::up_hill,
+             down = options.direction == PassDirection::down_hill;
+  const std::int32_t last_row = passes.empty() ? 0 : passes.back().row;
   std::vector<Cut> cuts;
-  for (std::size_t i = 0; i < passes.size(); ++i)
+  const auto add = [&](Polyline3 points, std::int32_t row) {
+    cuts.push_back({.points = std::move(points), .pass = far ? last_row + 1 - row : row});
+  };
+  std::vector<std::size_t> order(passes.size());
+  std::iota(order.begin(), order.end(), std::size_t{0});
+  if (far)
+    std::stable_sort(order.begin(), order.end(),
+                     [&](std::size_t a, std::size_t b) { return passes[a].row > passes[b].row; });
+  for (const std::size_t i : order) {
     for (const Polyline3& line : lifted[i])
-      for (Polyline3& piece : between_heights(line, site.bottom_z, site.top_z))
-        cuts.push_back({.points = std::move(piece), .pass = passes[i].row});
+      for (Polyline3& piece : between_heights(line, site.bottom_z, site.top_z)) {
+        if (!up && !down)
+          add(std::move(piece), passes[i].row);
+        else
+          for (Polyline3& part : one_way_in_height(piece, up, site.tolerance_mm))
+            add(std::move(part), passes[i].row);
+      }
+  }
   return plan_of(std::move(cuts));
 }
 

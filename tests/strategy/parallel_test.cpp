@@ -42,6 +42,56 @@ TEST(Parallel, RowsAreEvenAndCoverTheArea) {
   }
 }
 
+// Waves along the passes and a slope across them.
+ToolSurface wavy() {
+  return testing::exact_surface(
+      make_contact_part(testing::sheet(
+          Box2(Vec2(-30, -30), Vec2(30, 30)), 120, 120,
+          [](double x, double y) { return 3 * std::sin(x / 4) + 0.4 * std::cos(x) - 0.3 * y; })),
+      testing::ball_tool(6));
+}
+
+TEST(Parallel, UpHillPassesOnlyRiseAndCoverTheSame) {
+  const ToolSurface surface = wavy();
+  const Region area = rectangle(Box2(Vec2(-20, -20), Vec2(20, 20)));
+  const auto length_of = [](const std::vector<Cut>& cuts) {
+    double sum = 0;
+    for (const Cut& cut : cuts) sum += length(std::span<const Vec3>(cut.points));
+    return sum;
+  };
+  ParallelOptions options{.angle_deg = 20, .stepover_mm = 1.5, .direction = PassDirection::one_way};
+  const double whole = length_of(testing::parallel_cuts(surface, area, options));
+  for (const bool up : {true, false}) {
+    options.direction = up ? PassDirection::up_hill : PassDirection::down_hill;
+    const auto cuts = testing::parallel_cuts(surface, area, options, 0.01);
+    for (const Cut& cut : cuts) {
+      double extreme = cut.points.front().z();
+      for (const Vec3& p : cut.points) {
+        EXPECT_GE(up ? p.z() - extreme : extreme - p.z(), -0.01 - 1e-9);
+        extreme = up ? std::max(extreme, p.z()) : std::min(extreme, p.z());
+      }
+    }
+    EXPECT_NEAR(length_of(cuts), whole, 1e-6);
+  }
+}
+
+TEST(Parallel, TheFirstPassLiesWhereItIsAskedFor) {
+  const ToolSurface surface = wavy();  // lower at high Y
+  const Region area = rectangle(Box2(Vec2(-20, -20), Vec2(20, 20)));
+  const auto first_y = [&](FirstPass first) {
+    const auto cuts = testing::parallel_cuts(surface, area, {.stepover_mm = 1.5, .first = first});
+    for (std::size_t i = 0; i < cuts.size(); ++i) EXPECT_EQ(cuts[i].pass, static_cast<std::int32_t>(i) + 1);
+    // On the boundary itself, the first and the last.
+    EXPECT_NEAR(std::abs(cuts.front().points.front().y()), 20, 0.001);
+    EXPECT_NEAR(std::abs(cuts.back().points.front().y()), 20, 0.001);
+    return cuts.front().points.front().y();
+  };
+  EXPECT_LT(first_y(FirstPass::near_side), 0);
+  EXPECT_GT(first_y(FirstPass::far_side), 0);
+  EXPECT_GT(first_y(FirstPass::low_side), 0);
+  EXPECT_LT(first_y(FirstPass::high_side), 0);
+}
+
 TEST(Parallel, StaysInsideTheBoundaryAndItsHoles) {
   const auto part = make_contact_part(
       testing::sheet(Box2(Vec2(-40, -40), Vec2(40, 40)), 2, 2, [](double, double) { return 0.0; }));
