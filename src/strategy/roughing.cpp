@@ -332,7 +332,8 @@ CutPlan cuts_of(const RoughingOptions& options, const Site& site, const Progress
   if (const auto& necks = assembly.necks(); !necks.empty()) {
     Note note{
         "necks",
-        "{} necks with less play than {} are closed: the tool does not pass at",
+        necks.size() == 1 ? "{} neck with less play than {} is closed: the tool does not pass at"
+                          : "{} necks with less play than {} are closed: the tool does not pass at",
         {count_of(static_cast<std::int64_t>(necks.size())), length_of(LevelAreaOptions{}.least_play_mm)}};
     list_places(note, necks);
     plan.notes.push_back(std::move(note));
