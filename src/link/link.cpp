@@ -99,8 +99,10 @@ class Linker {
   /// Down round a helix, once round at its foot, and on to the start of the cut.
   void by_helix(const Polyline3& line, const Helix& helix) {
     const Vec3& start = line.front();
-    if (through_cleared(start)) return cut_along(line);
     const Vec2 out = plan(start) - helix.centre;
+    // A cut that no longer begins on the circle, as after a limit by height, has no helix.
+    if (std::abs(out.norm() - helix.radius_mm) > 1e-6) return by_ramp(line, false);
+    if (through_cleared(start)) return cut_along(line);
     const double first = std::atan2(out.y(), out.x()), hand = helix.clockwise ? -1 : 1;
     const auto at = [&](double turned, double z) {
       const double angle = first + hand * turned;

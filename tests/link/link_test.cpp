@@ -58,6 +58,27 @@ TEST_F(LinkBowl, RoughingRampsInAndIsSafe) {
   EXPECT_GT(measure(path).ramp_mm, 0);
 }
 
+// Cuts that were shortened keep what they say of their entry; a helix that they do not begin on is not used.
+TEST_F(LinkBowl, AHelixOnlyWhereTheCutBeginsOnIt) {
+  const ToolSurface surface(part_, flat_, {.allowance_mm = 0.2});
+  Cut cut;
+  cut.points = {{3, 0, -2.5}, {3, 4, -2.5}, {-3, 4, -2.5}};
+  cut.entry = Entry::helix;
+  cut.helix = {{1, 0}, 2, false};
+  const auto expect = [&](const Cut& one, bool helix) {
+    const Toolpath path = link_cuts(plan_of({one}), surface, block_, options_).path;
+    expect_sound(path, TipSurface(part_, profile_of(flat_)), block_, 0.0);
+    double round = 0;
+    for (const Move& move : path.moves)
+      if (move.kind == MoveKind::ramp)
+        round = std::max(round, std::abs((plan(move.to) - Vec2(1, 0)).norm() - 2));
+    EXPECT_EQ(round < 1e-6, helix);
+  };
+  expect(cut, true);
+  cut.points.erase(cut.points.begin());
+  expect(cut, false);
+}
+
 TEST_F(LinkBowl, FinishingLinksAlongTheSurface) {
   const ToolSurface surface(part_, ball_);
   const CutPlan plan = cuts_of(ParallelOptions{.stepover_mm = 1.5}, {surface, area_});
