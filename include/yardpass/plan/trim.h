@@ -32,13 +32,13 @@ struct BoundedCuts {
 };
 
 /// Asks a strategy for cuts within bounds, on the surface and the material given, and takes out what does not
-/// belong: what lies above the top or below the bottom; by the rule of touch (but not of levels), what touches outside
-/// the boundary; ends that only go down an upright wall; bits shorter than five tolerances, which are there only
-/// because of the tolerance. Where passes ride up a wall outside a drawn boundary, or down over an outer
-/// edge, a note says so (with the place, the height and the margin that would stop it), or, if asked for, the
-/// margin is made so much smaller that none rides up, and the strategy asked again. Notes of what was done
-/// come after the strategy's own. Runs on all cores; the result does not depend on their number. Throws Error
-/// as `centre_area` does.
+/// belong: what lies above the top or below the bottom; by the rule of touch (but not of levels), what
+/// touches outside the boundary; ends that only go down an upright wall; bits shorter than five tolerances,
+/// which are there only because of the tolerance. Where passes ride up a wall outside a drawn boundary, or
+/// down over an outer edge, a note says so (with the place, the height and the margin that would stop it),
+/// or, if asked for, the margin is made so much smaller that none rides up, and the strategy asked again.
+/// Notes of what was done come after the strategy's own. Runs on all cores; the result does not depend on
+/// their number. Throws Error as `centre_area` does.
 [[nodiscard]] BoundedCuts cuts_within(const Bounds& bounds, const ToolSurface& surface, const Stock* before,
                                       double tolerance_mm, const CutsOf& strategy,
                                       const Progress& progress = {});
