@@ -202,8 +202,8 @@ TEST(RoughedDemoParts, AreSafeAndLeaveNothingThatCouldGo) {
     shop.tolerance = 0.05, shop.links.plane_z = box.max().z() + 8;
     const Stock before(Box3(Vec3(block.min().x(), block.min().y(), box.min().z()),
                             Vec3(block.max().x(), block.max().y(), box.max().z() + 1)),
-                       0.4);
-    RoughingOptions options{.stepdown_mm = 3, .stepover_mm = 0.45 * diameter};
+                       0.6);
+    RoughingOptions options{.stepdown_mm = 5, .stepover_mm = 0.45 * diameter};
     options.corner_radius_mm = 0.04 * diameter;
     options.helix_radius_mm = 0.25 * diameter, options.least_helix_mm = 0.075 * diameter;
     options.least_ramp_mm = 0.25 * diameter, options.may_leave = true;

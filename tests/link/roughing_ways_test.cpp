@@ -185,7 +185,7 @@ TEST(RoughingWays, AfterTheLoopAlongThemWallsKeepNoMoreThanTheAllowance) {
   const double radius = 17;
   const ToolSurface surface =
       surface_of([&](double x, double y) { return std::hypot(x, y) < radius ? -6.0 : 0.0; },
-                 testing::flat_tool(6), 0.3, 0.05);
+                 testing::flat_tool(6), 0.3, 0.1);
   const Stock before{Box3(Vec3(-kHalf, -kHalf, -20), Vec3(kHalf, kHalf, 0)), 0.1};
   RoughingOptions options = options_for(6);
   options.pattern = LevelPattern::lines;
@@ -199,9 +199,9 @@ TEST(RoughingWays, AfterTheLoopAlongThemWallsKeepNoMoreThanTheAllowance) {
       const double to_wall = radius - left.centre(column, row).norm();
       if (to_wall > 0 && left.height(column, row) > -5.5) thickest = std::max(thickest, to_wall);
     }
-  // The wall of the mesh is a step of 0.05 wide, and cells are 0.1.
-  EXPECT_LE(thickest, 0.3 + 0.02 + 0.05 + 0.08);
-  EXPECT_GE(thickest, 0.3 - 0.05 - 0.08);
+  // The wall of the mesh is a step of 0.1 wide, and cells are 0.1.
+  EXPECT_LE(thickest, 0.3 + 0.02 + 0.1 + 0.08);
+  EXPECT_GE(thickest, 0.3 - 0.1 - 0.08);
 }
 
 TEST(RoughingWays, LoopsHaveCornersOfAtLeastTheRadius) {

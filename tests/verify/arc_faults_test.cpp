@@ -208,7 +208,7 @@ TEST_F(ArcFaults, TheProgramItselfIsClean) {
 TEST_F(ArcFaults, OneWordChanged) {
   Rng rng(21);
   int harmful = 0, harmless = 0, refused = 0;
-  for (int round = 0; round < testing::rounds(200); ++round) {
+  for (int round = 0; round < testing::rounds(90); ++round) {
     std::vector<std::string> lines = clean_lines();
     const auto at = static_cast<std::size_t>(7 + rng.pick(static_cast<int>(lines.size()) - 9));
     std::string& line = lines[at];
@@ -269,7 +269,7 @@ TEST_F(ArcFaults, OneWordChanged) {
                                      << (judgement.clean() ? "" : name_of(judgement.findings[0].kind));
     }
   }
-  EXPECT_GT(harmful, 15) << refused << " refused, " << harmless << " harmless";
+  EXPECT_GT(harmful, 6) << refused << " refused, " << harmless << " harmless";
   EXPECT_GT(harmless, 20);
   EXPECT_GT(refused, 3);
 }
