@@ -14,7 +14,12 @@ void keys_of(DrilledHoles& holes, Keys& keys) {
   std::vector<std::vector<double>> places;
   keys.places("at", places, 0, {.says = "their middles, `[x, y]`", .required = true});
   holes.at.clear();
-  for (const std::vector<double>& place : places) holes.at.emplace_back(place[0], place[1]);
+  bool in_space = false;
+  for (const std::vector<double>& place : places) {
+    holes.at.emplace_back(place[0], place[1]);
+    in_space |= place.size() > 2;
+  }
+  keys.refuse_if(in_space, {"at"}, "must be places [x, y]: how low holes go is said by \"bottom\"");
   keys.number("diameter", holes.diameter_mm, {0, ""},
               {.says = "of each", .low = 0, .high = 1e4, .above_low = true, .required = true});
   keys.number("bottom", holes.bottom_z, {.says = "how low they go", .usual = "through"});

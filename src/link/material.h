@@ -30,7 +30,6 @@ class Material {
   /// The same all along a straight way.
   [[nodiscard]] bool is_cleared(const Vec3& from, const Vec3& to);
 
-  [[nodiscard]] double top_z() const { return stock_.block().max().z(); }
   /// Cuts that went deeper than the flutes.
   [[nodiscard]] const std::set<std::int32_t>& deep_cuts() const { return deep_cuts_; }
   /// What is left, with notes on what may be hidden between cells.

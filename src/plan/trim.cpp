@@ -31,7 +31,7 @@ void split_all(CutPlan& plan, const std::function<std::vector<Polyline3>(const P
 
 /// By the point of touch, passes are cut where it leaves the boundary.
 void keep_touching(CutPlan& plan, const Bounds& bounds, const ToolSurface& surface) {
-  if (bounds.rule.by != LimitBy::contact || bounds.at_levels) return;
+  if (bounds.rule.by != LimitBy::contact) return;
   const double margin = bounds.rule.margin_mm;
   const Region area = margin == 0 ? bounds.boundary : offset(bounds.boundary, margin);
   const double step = std::min(0.25, 0.1 * surface.tool().diameter_mm);

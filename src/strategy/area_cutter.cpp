@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
 #include "yardpass/contact/lift.h"
 #include "yardpass/plan/cut_area.h"
@@ -20,6 +19,12 @@ Polyline2 starting_near(const Polyline2& loop, const Vec2& place) {
     if ((p - result.back()).norm() > 1e-9 && (p - start).norm() > 1e-9) result.push_back(p);
   }
   return result;
+}
+
+/// Corners of its outline rounded from inside; what is narrower than twice the radius goes.
+Region with_round_corners(const Region& region, double radius) {
+  constexpr double kArc = 0.002;  // mm
+  return radius > 0 ? offset(offset(region, -radius, kArc), radius, kArc) : region;
 }
 
 }  // namespace
@@ -40,11 +45,6 @@ double passed_within(const Profile& cutter, double stepover, double tolerance) {
   // In corners loops lie farther apart than along straight walls.
   constexpr double kInCorners = 0.75;
   return std::min(cutter.radius(), std::max(flat, kInCorners * stepover));
-}
-
-Region with_round_corners(const Region& region, double radius) {
-  constexpr double kArc = 0.002;  // mm
-  return radius > 0 ? offset(offset(region, -radius, kArc), radius, kArc) : region;
 }
 
 AreaCutter::AreaCutter(const Site& site, const RoughingOptions& options, const Region& free, Region piece,

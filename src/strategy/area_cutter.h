@@ -70,9 +70,6 @@ class AreaCutter {
   bool refused_some_ = false;
 };
 
-/// Region with corners of its outline rounded from inside to a radius; what is narrower than twice that goes.
-[[nodiscard]] Region with_round_corners(const Region& region, double radius);
-
 /// Lines a stepover apart at an angle across an area, which keep `inset` from its outline; in runs of lines
 /// side by side, one after the other, the uncut ground on the left. `to_and_fro`: every second line of a run
 /// leads back.

@@ -2,10 +2,10 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 #include <numeric>
 
 #include "geom/parallel_for.h"
+#include "strategy/frame.h"
 #include "yardpass/contact/lift.h"
 #include "yardpass/plan/spacing.h"
 
@@ -17,29 +17,13 @@ namespace {
 // nor out.
 constexpr double kInset = 1e-4;
 
-struct Frame {
-  Vec2 along, across;
-};
-
-Frame frame_of(double angle_deg) {
-  // Exact for whole quarter turns: cos(90 degrees) is not 0 in floating point.
-  const double quarter = angle_deg / 90;
-  if (quarter == std::round(quarter)) {
-    const Vec2 ways[] = {{1, 0}, {0, 1}, {-1, 0}, {0, -1}};
-    const auto k = static_cast<int>(std::fmod(std::fmod(quarter, 4) + 4, 4));
-    return {ways[k], ways[(k + 1) % 4]};
-  }
-  const double angle = angle_deg * std::numbers::pi / 180;
-  return {{std::cos(angle), std::sin(angle)}, {-std::sin(angle), std::cos(angle)}};
-}
-
 struct Pass {
   Polyline2 line;
   std::int32_t row;  // from 1
 };
 
 std::vector<Pass> straight_passes(const Region& area, const ParallelOptions& options) {
-  const Frame frame = frame_of(options.angle_deg);
+  const detail::Frame frame = detail::frame_of(options.angle_deg);
   double low = 1e300, high = -1e300, left = 1e300, right = -1e300;
   for (const auto& loop : area.loops) {
     for (const Vec2& p : loop) {
@@ -136,7 +120,8 @@ Usual usual_of(const ParallelOptions& options, const Tool& tool) {
 
 namespace {
 
-/// The farthest a line that rises as far as `last` goes up, while it never falls by more than the tolerance.
+/// How far a line goes on from a point, as an index: to its highest place before it falls by more than the
+/// tolerance. Not `up`: the same downwards.
 std::size_t end_of_rise(const Polyline3& line, std::size_t first, bool up, double tolerance) {
   std::size_t best = first;
   for (std::size_t i = first + 1; i < line.size(); ++i) {

@@ -76,8 +76,7 @@ LevelCuts cut_level(const LevelAreas& areas, const Site& site, const RoughingOpt
   if (site.before) {
     const Profile& cutter = site.surface.cutter();
     const double ridge = cutter.height(detail::passed_within(cutter, options.stepover_mm, site.tolerance_mm));
-    const CutAreaOptions what{cutter, cutter.height(cutter.radius()) > ridge ? ridge : 0, thinnest,
-                              site.tolerance_mm, upper_z};
+    const CutAreaOptions what{cutter, ridge, thinnest, site.tolerance_mm, upper_z};
     CutArea to_cut = cut_area(*site.before, z, free, what);
     axis = std::move(to_cut.axis);
     result.left_thin_mm3 = to_cut.left_out_mm3;

@@ -1,9 +1,9 @@
 #include <algorithm>
 #include <cmath>
 #include <memory>
-#include <numbers>
 
 #include "strategy/area_cutter.h"
+#include "strategy/frame.h"
 
 namespace yardpass::detail {
 
@@ -11,11 +11,11 @@ namespace {
 
 constexpr double kShortest = 1e-3;  // mm
 
-Region turned(const Region& region, const Eigen::Rotation2Dd& turn) {
-  Region result = region;
-  for (Polyline2& loop : result.loops)
-    for (Vec2& p : loop) p = turn * p;
-  return result;
+/// Along the lines and across them.
+Region in_frame(Region region, const Frame& frame) {
+  for (Polyline2& loop : region.loops)
+    for (Vec2& p : loop) p = Vec2(p.dot(frame.along), p.dot(frame.across));
+  return region;
 }
 
 struct Stretch {
@@ -58,8 +58,9 @@ Run* that_goes_on(std::vector<Run*>& ends, const std::vector<Stretch>& all, cons
 
 std::vector<std::vector<Polyline2>> runs_of_lines(const Region& piece, double angle_deg, double stepover,
                                                   double inset, bool to_and_fro) {
-  const Eigen::Rotation2Dd back(angle_deg * std::numbers::pi / 180), level = back.inverse();
-  const Region region = turned(offset(piece, -inset), level);
+  const Frame frame = frame_of(angle_deg);
+  const Region region = in_frame(offset(piece, -inset), frame);
+  const auto place = [&](double x, double y) { return Vec2(x * frame.along + y * frame.across); };
   std::vector<std::vector<Polyline2>> result;
   if (region.empty()) return result;
   const Box2 box = region.box();
@@ -74,7 +75,7 @@ std::vector<std::vector<Polyline2>> runs_of_lines(const Region& piece, double an
     for (const Stretch& stretch : here) {
       Run* run = that_goes_on(ends, here, stretch);
       if (!run) run = runs.emplace_back(std::make_unique<Run>()).get();
-      Polyline2 line{back * Vec2(stretch.from, y), back * Vec2(stretch.to, y)};
+      Polyline2 line{place(stretch.from, y), place(stretch.to, y)};
       if (to_and_fro && run->lines.size() % 2 == 1) std::reverse(line.begin(), line.end());
       run->lines.push_back(std::move(line));
       next.push_back(run);

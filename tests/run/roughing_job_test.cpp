@@ -84,6 +84,11 @@ TEST_F(RoughingJob, HolesOfTheStockAreWaysIn) {
   EXPECT_NE(fact(run, "ways in").find("drilled"), std::string::npos) << fact(run, "ways in");
 }
 
+TEST_F(RoughingJob, HolesOfTheStockLieInPlan) {
+  stock_ += "drilled = [{ name = \"entry\", at = [0, 0, -4], diameter = 7 }]\n";
+  EXPECT_NE(refused("").find("\"bottom\""), std::string::npos) << refused("");
+}
+
 TEST_F(RoughingJob, ARegionHasAnAllowanceOfItsOwn) {
   const std::string operation = "stepdown = 3\nallowance = 0.3\n";
   const RunResult more =
