@@ -120,7 +120,8 @@ void draw(const std::string& demo_folder, const std::string& folder) {
 
   const Mesh punch = read_mesh(demo_folder + "/fairlead-punch.stl").mesh;
   const Joints punch_joints(punch);
-  const Mesh run_out = run_out_of(punch, punch_joints, region_at(punch, punch_joints, {0, 0}), 6);
+  const Mesh run_out =
+      run_out_of(punch, punch_joints, region_at(punch, punch_joints, {0, 0}), {.length_mm = 6});
   panel = {"the end of the saddle, as it is: the pass rolls over the edge",
            {column(0), row(1), 600, 190},
            0,

@@ -163,6 +163,10 @@ void keys_of(LidJob& lid, Keys& keys) {
                .high = 1e4,
                .above_low = true,
                .belongs_to = "holes_of"});
+  keys.places("at", lid.at, 0,
+              {.says = "only the holes nearest to these places, `[x, y]` or `[x, y, z]`",
+               .usual = "all",
+               .belongs_to = "holes_of"});
   keys.name("continues", lid.continues, Named::regions,
             {.says = "the region whose surface a lid over an area continues", .belongs_to = "over"});
   constexpr std::pair<bool, const char*> shapes[] = {{false, "flat"}, {true, "smooth"}};
@@ -180,6 +184,12 @@ void keys_of(LidJob& lid, Keys& keys) {
 void keys_of(RunOutJob& run_out, Keys& keys) {
   keys.name("edge_of", run_out.edge_of, Named::regions,
             {.says = "the region whose outer edge runs on", .required = true});
+  keys.places("between", run_out.between, 2,
+              {.says = "only from one of these two places of the edge to the other, the shorter way",
+               .usual = "the whole edge"});
+  keys.name(
+      "along", run_out.along, Named::curves,
+      {.says = "only where the edge runs along a named curve, within 0.1 mm", .usual = "the whole edge"});
   keys.number("length", run_out.length_mm, {0, ""},
               {.says = "how far", .low = 0, .high = 1e4, .above_low = true, .required = true});
   constexpr std::pair<bool, const char*> shapes[] = {{false, "straight"}, {true, "curved"}};

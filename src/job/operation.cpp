@@ -31,6 +31,26 @@ void refuse_deep_overcuts(const Allowance& allowance, const Usual& usual, const 
                  "is " + short_number(least) + ", an overcut deeper than the corners of the cutter allow");
 }
 
+void layer_keys(OperationValues& operation, const Usual& usual, const Tool& tool, Keys& keys) {
+  keys.whole(
+      "layers", operation.layers, 1,
+      {.says = "it is repeated so often, in layers of falling allowance; the last leaves the allowance",
+       .usual = "1",
+       .unit = Unit::none,
+       .low = 1,
+       .high = 100});
+  keys.number("layer", operation.layer_mm, {0.05 * tool.diameter_mm, "0.05 of the tool's diameter"},
+              {.says = "how much less each layer leaves than the one before",
+               .usual = "0.05 of the diameter",
+               .low = 0,
+               .high = 100,
+               .above_low = true,
+               .of_tool = true});
+  keys.idle_if(!usual.repeats, "layers", "what clears level by level has them anyway");
+  keys.idle_if(!usual.repeats || operation.layers == 1, "layer", "there is one layer");
+  if (!usual.repeats) operation.layers = 1;
+}
+
 }  // namespace
 
 void keys_of(OperationValues& operation, const Tool& tool, Keys& keys) {
@@ -43,6 +63,7 @@ void keys_of(OperationValues& operation, const Tool& tool, Keys& keys) {
   for (const Allowance::OfRegion& one : operation.allowance.where)
     operation.guides.own_allowance.push_back(one.region);
   refuse_deep_overcuts(operation.allowance, usual, tool, keys);
+  layer_keys(operation, usual, tool, keys);
   keys.number("tolerance", operation.tolerance_mm, usual.tolerance_mm,
               {.says = "how far the path may lie above the ideal one",
                .usual = "roughing: a sixth of the allowance; finishing: 0.01",

@@ -10,6 +10,14 @@ double Allowance::least_mm() const {
   return least;
 }
 
+Allowance Allowance::more_by(double mm) const {
+  Allowance more = *this;
+  more.wall_mm += mm;
+  more.floor_mm += mm;
+  for (OfRegion& one : more.where) one.mm += mm;
+  return more;
+}
+
 double Allowance::greatest_mm() const {
   double greatest = std::max(wall_mm, floor_mm);
   for (const OfRegion& one : where) greatest = std::max(greatest, one.mm + std::abs(wall_mm - floor_mm));
@@ -38,18 +46,22 @@ void keys_of(Allowance& allowance, const Derived& usual, Keys& keys) {
   keys.idle_if(keys.says("wall_allowance") && keys.says("floor_allowance"), "allowance",
                "walls and floors have allowances of their own");
   allowance.where.clear();
-  keys.each(
-      "allowance_where",
-      [&](Keys& one) {
-        Allowance::OfRegion of;
-        one.name("region", of.region, Named::regions, {.says = "the region that is meant", .required = true});
-        one.number("allowance", of.mm, {0, ""},
-                   {.says = "left there instead", .low = 0, .high = 1000, .required = true, .of_tool = true});
-        allowance.where.push_back(std::move(of));
-      },
-      {.says = "other allowances on regions of the part: tables of `region`, `allowance`; the "
-               "difference between walls and floors stays",
-       .usual = "none"});
+  keys.each("allowance_where",
+            [&](Keys& one) {
+              Allowance::OfRegion of;
+              one.name("region", of.region, Named::regions,
+                       {.says = "the region that is meant", .required = true});
+              one.number("allowance", of.mm, {0, ""},
+                         {.says = "left there instead; below 0 (not roughing) an overcut",
+                          .low = -100,
+                          .high = 1000,
+                          .required = true,
+                          .of_tool = true});
+              allowance.where.push_back(std::move(of));
+            },
+            {.says = "other allowances on regions of the part: tables of `region`, `allowance`; the "
+                     "difference between walls and floors stays",
+             .usual = "none"});
 }
 
 TipSurfaceOptions tip_surface_options(const Allowance& allowance) {

@@ -3,13 +3,9 @@
 #include <algorithm>
 #include <cmath>
 
-#include "plan/touch_walk.h"
 #include "yardpass/geom/text.h"
 
 namespace yardpass {
-
-using detail::steps_between;
-using detail::TouchWalk;
 
 namespace {
 
@@ -104,6 +100,25 @@ void keys_of(Limits& limits, bool at_levels, Keys& keys) {
   keys.number("bottom", limits.bottom_z,
               {.says = "what lies lower is left alone",
                .usual = "the lowest that is seen of the part from above, but not below the stock"});
+  std::vector<double> slope;
+  constexpr const char* form = "[least, greatest] in degrees from level, between 0 and 90";
+  keys.numbers("slope", slope, {2}, form,
+               {.says = "only where the part is so steep, `[least, greatest]` from level",
+                .usual = "`[0, 90]`",
+                .unit = Unit::degrees,
+                .low = 0,
+                .high = 90});
+  limits.slope.reset();
+  if (slope.size() == 2) limits.slope = {slope[0], slope[1]};
+  keys.refuse_if(slope.size() == 2 && slope[0] > slope[1], {"slope"}, std::string("must be ") + form);
+  keys.idle_if(at_levels, "slope", "it holds for passes that follow the surface, not for levels");
+  keys.number("only_where_left", limits.only_where_left_mm,
+              {.says = "only where earlier operations left more than this above what it leaves itself",
+               .usual = "everywhere",
+               .low = 0,
+               .high = 100,
+               .above_low = true});
+  keys.idle_if(at_levels, "only_where_left", "what clears levels looks at the material anyway");
   const bool upside_down = limits.top_z && limits.bottom_z && *limits.top_z <= *limits.bottom_z;
   keys.refuse_if(upside_down, {"top", "bottom"},
                  upside_down ? "is " + short_number(*limits.top_z) + ", but must be above \"bottom\", " +
@@ -190,55 +205,6 @@ Region centre_area(const Region& area, double tool_radius_mm, const LimitRule& r
     }
   }
   return result;
-}
-
-namespace {
-
-/// Between two points of a segment of which one counts: the last place that does.
-double last_that_counts(TouchWalk& walk, const Vec3& a, const Vec3& b, double in, double out,
-                        double precision) {
-  const double length = std::max((b - a).norm(), 1e-300);
-  while (std::abs(out - in) * length > precision) {
-    const double middle = 0.5 * (in + out);
-    (walk.counts(a + middle * (b - a)) ? in : out) = middle;
-  }
-  return in;
-}
-
-}  // namespace
-
-std::vector<Polyline3> cut_at_contact(const TipSurface& surface, const Polyline3& path, const Region& area,
-                                      double step_mm, double precision_mm) {
-  require(step_mm > 0 && precision_mm > 0, "step_mm and precision_mm", "must be above 0");
-  TouchWalk walk(surface, area);
-  std::vector<Polyline3> pieces;
-  if (path.size() < 2) return pieces;
-  Polyline3 piece;
-  bool before = walk.counts(path.front());
-  if (before) piece.push_back(path.front());
-  const auto finish = [&] {
-    if (piece.size() > 1) pieces.push_back(piece);
-    piece.clear();
-  };
-  for (std::size_t i = 0; i + 1 < path.size(); ++i) {
-    const Vec3 &a = path[i], &b = path[i + 1];
-    const int steps = steps_between(a, b, step_mm);
-    for (int k = 1; k <= steps; ++k) {
-      const double from = static_cast<double>(k - 1) / steps, to = static_cast<double>(k) / steps;
-      const bool here = walk.counts(a + to * (b - a));
-      if (here != before) {
-        const double share = here ? last_that_counts(walk, a, b, to, from, precision_mm)
-                                  : last_that_counts(walk, a, b, from, to, precision_mm);
-        const Vec3 end = a + share * (b - a);
-        if (piece.empty() || piece.back() != end) piece.push_back(end);
-        if (!here) finish();
-      }
-      before = here;
-    }
-    if (before && (piece.empty() || piece.back() != b)) piece.push_back(b);
-  }
-  finish();
-  return pieces;
 }
 
 }  // namespace yardpass

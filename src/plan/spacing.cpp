@@ -18,6 +18,8 @@ double flat_width_of(const Tool& tool) {
 
 }  // namespace
 
+double tip_radius(const Tool& tool) { return corner_of(tool); }
+
 bool spaced_by_scallop(const Tool& tool) {
   return flat_width_of(tool) <= 0.2 * tool.diameter_mm && corner_of(tool) > 0;
 }

@@ -6,28 +6,22 @@
 #include <optional>
 
 #include "yardpass/contact/tip_surface.h"
-#include "yardpass/geom/region.h"
 
 namespace yardpass::detail {
 
 /// Walks along a path in small steps and tells where the touch lies.
 class TouchWalk {
  public:
-  TouchWalk(const TipSurface& surface, const Region& area) : surface_(surface), area_(area) {}
+  explicit TouchWalk(const TipSurface& surface) : surface_(surface) {}
 
   [[nodiscard]] std::optional<Touch> touch(const Vec3& tip) {
     auto found = surface_.touch(plan(tip), near_);
     if (found) near_ = found->triangle;
     return found;
   }
-  [[nodiscard]] bool counts(const Vec3& tip) {
-    const auto found = touch(tip);
-    return found && area_.contains(plan(found->point));
-  }
 
  private:
   const TipSurface& surface_;
-  const Region& area_;
   std::int32_t near_ = -1;
 };
 

@@ -1,9 +1,13 @@
 #include "yardpass/plan/trim.h"
 
 #include <algorithm>
+#include <atomic>
 #include <cmath>
 
+#include "geom/bands.h"
 #include "geom/parallel_for.h"
+#include "plan/touch_walk.h"
+#include "plan/within_tolerance.h"
 #include "yardpass/plan/wall_rides.h"
 
 namespace yardpass {
@@ -29,13 +33,76 @@ void split_all(CutPlan& plan, const std::function<std::vector<Polyline3>(const P
   }
 }
 
-/// By the point of touch, passes are cut where it leaves the boundary.
-void keep_touching(CutPlan& plan, const Bounds& bounds, const ToolSurface& surface) {
-  if (bounds.rule.by != LimitBy::contact) return;
-  const double margin = bounds.rule.margin_mm;
-  const Region area = margin == 0 ? bounds.boundary : offset(bounds.boundary, margin);
+/// By the point of touch, passes are cut where it leaves the boundary; by slope, where the part is less steep
+/// or steeper. Returns how many pieces are there only because of the tolerance.
+std::int64_t keep_touching(CutPlan& plan, const std::optional<Region>& inside,
+                           const std::optional<SlopeLimits>& slope, const ToolSurface& surface,
+                           double tolerance) {
+  if (!inside && !slope) return 0;
+  const TouchRule rule(inside, slope, tolerance);
   const double step = std::min(0.25, 0.1 * surface.tool().diameter_mm);
-  split_all(plan, [&](const Polyline3& line) { return cut_at_contact(surface, line, area, step); });
+  std::atomic<std::int64_t> scraps = 0;
+  split_all(plan, [&](const Polyline3& line) {
+    PiecesThatBelong found = pieces_that_belong(surface, line, rule, step);
+    scraps += found.scraps;
+    return std::move(found.pieces);
+  });
+  return scraps;
+}
+
+/// Where the cutter meets more material than that, and a bit beyond.
+std::vector<Polyline3> where_left(const Stock& stock, const Profile& cutter, double more_than,
+                                  const Polyline3& line) {
+  const double step = std::max(0.25, stock.cell_mm()), lap = 0.5 * cutter.radius();
+  Polyline3 places;
+  for (std::size_t i = 0; i + 1 < line.size(); ++i) {
+    const int steps = detail::steps_between(line[i], line[i + 1], step);
+    for (int k = 0; k < steps; ++k) places.push_back(line[i] + (line[i + 1] - line[i]) * (1.0 * k / steps));
+  }
+  if (!line.empty()) places.push_back(line.back());
+  std::vector<std::uint8_t> kept(places.size(), 0);
+  for (std::size_t i = 0; i < places.size(); ++i) {
+    if (stock.thickness_met(cutter, places[i]) <= more_than) continue;
+    const auto reach = [&](std::size_t from, int way) {
+      for (std::size_t k = from; k < places.size() && (places[k] - places[from]).norm() <= lap;
+           k += static_cast<std::size_t>(way))
+        kept[k] = 1;
+    };
+    reach(i, 1);
+    reach(i, -1);
+  }
+  std::vector<Polyline3> pieces;
+  for (std::size_t i = 0; i < places.size(); ++i) {
+    if (!kept[i]) continue;
+    if (i == 0 || !kept[i - 1]) pieces.emplace_back();
+    pieces.back().push_back(places[i]);
+  }
+  std::erase_if(pieces, [](const Polyline3& piece) { return piece.size() < 2; });
+  return pieces;
+}
+
+/// What stands inside an area; outside it nothing.
+Stock only_inside(Stock stock, const Region& area) {
+  const detail::Bands inside(area);
+  detail::parallel_for(stock.rows(), [&](int row) {
+    for (int column = 0; column < stock.columns(); ++column)
+      if (!inside.contains(stock.centre(column, row))) stock.set_height(column, row, stock.bottom_z());
+  });
+  return stock;
+}
+
+void keep_where_left(CutPlan& plan, const std::optional<double>& more_than, const Stock* before,
+                     const Region& area, const ToolSurface& surface) {
+  if (!more_than || !before) return;
+  const bool some = !plan.empty();
+  const Stock stock = only_inside(*before, area);
+  split_all(plan,
+            [&](const Polyline3& line) { return where_left(stock, surface.cutter(), *more_than, line); });
+  for (CutGroup& group : plan.groups)
+    for (Cut& cut : group.cuts) cut.points = simplify(std::span<const Vec3>(cut.points), 1e-7);
+  if (some && plan.empty())
+    plan.notes.push_back(
+        {"nothing", "nothing to cut: nowhere is more than {} left", {length_of(*more_than)}});
 }
 
 void keep_between_heights(CutPlan& plan, const Bounds& bounds) {
@@ -65,8 +132,10 @@ void drop_falls(CutPlan& plan) {
     std::erase_if(group.cuts, [](const Cut& cut) { return cut.points.size() < 2; });
   }
   if (trimmed > 0)
-    plan.notes.push_back(
-        {"falls", "{} ends of passes are left out: they only go down an upright wall", {count_of(trimmed)}});
+    plan.notes.push_back({"falls",
+                          trimmed == 1 ? "{} end of a pass is left out: it only goes down an upright wall"
+                                       : "{} ends of passes are left out: they only go down an upright wall",
+                          {count_of(trimmed)}});
 }
 
 /// How much smaller the area must be that none of the rides begins, in whole hundredths.
@@ -136,19 +205,29 @@ void tell(const Rides& rides, const Bounds& bounds, double avoided_by, std::vect
       shrink_for(rides.down));
 }
 
-/// Bits at a boundary that are there only because of the tolerance.
-void drop_scraps(CutPlan& plan, double tolerance) {
+/// Bits at a boundary that are there only because of the tolerance: short, or however long in places that
+/// vanish from the area when it is drawn in by as much.
+void drop_scraps(const BoundedCuts& bounded, bool at_levels, double tolerance, std::int64_t dropped,
+                 CutPlan& plan) {
   const double shortest = 5 * tolerance;
-  std::size_t dropped = 0;
+  const Region stays = at_levels ? Region{} : detail::what_stays_if_drawn_in(bounded.area, tolerance);
+  const auto is_scrap = [&](const Cut& cut) {
+    const Polyline3 line = line_of(cut);
+    if (length(std::span<const Vec3>(line)) < shortest) return true;
+    if (at_levels) return false;
+    for (std::size_t i = 0; i + 1 < line.size(); ++i)
+      if (!inside(stays, yardpass::plan(line[i]), yardpass::plan(line[i + 1])).empty()) return false;
+    return true;
+  };
   for (CutGroup& group : plan.groups)
-    dropped += std::erase_if(
-        group.cuts, [&](const Cut& cut) { return length(std::span<const Vec3>(cut.points)) < shortest; });
-  if (dropped == 1)
-    plan.notes.push_back({"scraps", "1 scrap shorter than {} dropped", {length_of(shortest)}});
-  if (dropped > 1)
+    dropped += static_cast<std::int64_t>(std::erase_if(group.cuts, is_scrap));
+  if (dropped > 0)
     plan.notes.push_back({"scraps",
-                          "{} scraps shorter than {} dropped",
-                          {count_of(static_cast<std::int64_t>(dropped)), length_of(shortest)}});
+                          dropped == 1
+                              ? "1 scrap dropped: it is there only because of the tolerance, {}"
+                              : "{} scraps dropped: they are there only because of the tolerance, {}",
+                          dropped == 1 ? std::vector{length_of(tolerance)}
+                                       : std::vector{count_of(dropped), length_of(tolerance)}});
 }
 
 }  // namespace
@@ -184,15 +263,21 @@ BoundedCuts cuts_within(const Bounds& bounds, const ToolSurface& surface, const 
                         double tolerance_mm, const CutsOf& strategy, const Progress& progress) {
   require(tolerance_mm > 0, "tolerance_mm", "must be above 0");
   BoundedCuts result;
+  std::int64_t scraps = 0;
   const auto ask = [&](const Bounds& within, const Progress& share) {
     result.area =
         centre_area(within.boundary, 0.5 * surface.tool().diameter_mm, within.rule, within.exceptions);
-    const Site site{surface,      result.area,     before,        tolerance_mm,
-                    bounds.top_z, bounds.bottom_z, bounds.drilled};
+    std::optional<Region> touched;
+    if (within.rule.by == LimitBy::contact && !bounds.at_levels)
+      touched = within.rule.margin_mm == 0 ? within.boundary : offset(within.boundary, within.rule.margin_mm);
+    Site site{surface, result.area, before, tolerance_mm, bounds.top_z, bounds.bottom_z, bounds.drilled};
+    site.touched = touched ? &*touched : nullptr;
     result.plan = strategy(site, share);
     if (bounds.at_levels) return;
     keep_between_heights(result.plan, bounds);
-    keep_touching(result.plan, bounds, surface);
+    scraps = keep_touching(result.plan, touched, bounds.slope, surface, tolerance_mm);
+    keep_where_left(result.plan, bounds.only_where_left_mm, before, touched ? *touched : within.boundary,
+                    surface);
     drop_falls(result.plan);
   };
   ask(bounds, bounds.avoid_riding_up ? part_of(progress, 0, 0.5) : progress);
@@ -211,7 +296,7 @@ BoundedCuts cuts_within(const Bounds& bounds, const ToolSurface& surface, const 
     }
     result.plan.notes.insert(result.plan.notes.end(), notes.begin(), notes.end());
   }
-  drop_scraps(result.plan, tolerance_mm);
+  drop_scraps(result, bounds.at_levels, tolerance_mm, scraps, result.plan);
   return result;
 }
 

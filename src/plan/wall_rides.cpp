@@ -4,6 +4,8 @@
 #include <cmath>
 #include <numbers>
 
+#include "geom/bands.h"
+#include "geom/parallel_for.h"
 #include "plan/touch_walk.h"
 #include "yardpass/geom/error.h"
 
@@ -40,7 +42,7 @@ class RideSearch {
         options_(options) {}
 
   void along(const Polyline3& path, std::vector<WallRide>& rides) const {
-    detail::TouchWalk walk(surface_, well_inside_);
+    detail::TouchWalk walk(surface_);
     WallRide up, down;
     const auto take = [&](const Vec3& tip, double height) {
       WallRide& ride = height > 0 ? up : down;
@@ -93,7 +95,8 @@ class RideSearch {
 
   const TipSurface& surface_;
   TipSurface needle_;
-  Region boundary_, well_inside_;
+  Region boundary_;
+  detail::Bands well_inside_;
   const Region& axis_area_;
   double steep_up_, steep_down_;
   const WallRideOptions& options_;
@@ -106,8 +109,10 @@ std::vector<WallRide> wall_rides(const TipSurface& surface, std::span<const Poly
                                  const WallRideOptions& options) {
   require(options.step_mm > 0, "step_mm", "must be above 0");
   const RideSearch search(surface, boundary, axis_area, options);
+  std::vector<std::vector<WallRide>> of_path(paths.size());
+  detail::parallel_for(paths.size(), [&](std::size_t i) { search.along(paths[i], of_path[i]); });
   std::vector<WallRide> rides;
-  for (const Polyline3& path : paths) search.along(path, rides);
+  for (const auto& some : of_path) rides.insert(rides.end(), some.begin(), some.end());
   std::stable_sort(rides.begin(), rides.end(), [](const WallRide& a, const WallRide& b) {
     if ((a.height_mm > 0) != (b.height_mm > 0)) return a.height_mm > 0;
     return std::abs(a.height_mm) > std::abs(b.height_mm);

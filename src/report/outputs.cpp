@@ -59,6 +59,8 @@ constexpr Output kOutputs[] = {
     {"report.json", "everything below",
      [](Source& s) { write_text(s.folder / "report.json", report_json(s.report)); }},
     {"path-*.png", "the toolpath of the operation of this number", detail::draw_paths},
+    {"spacing-*.png", "how far apart the passes of the operation of this number lie on the surface",
+     detail::draw_spacing},
     {"left.png", "how much is left", detail::draw_how_much_is_left},
     {"why-left.png", "why it is left, with the ten thickest places", detail::draw_left},
     {"stock.npy",

@@ -8,6 +8,7 @@
 
 #include "report/plot.h"
 #include "report/run_pictures.h"
+#include "report/shading.h"
 #include "yardpass/contact/tip_surface.h"
 #include "yardpass/geom/text.h"
 #include "yardpass/report/figures.h"
@@ -25,9 +26,10 @@ using detail::kInk;
 using detail::kPanel;
 using detail::kPlot;
 using detail::PlanView;
+using detail::Shading;
 
 const Colour kBand = hex(0x7d8ea3, 0.35), kArrow = hex(0x55647a), kEntry = hex(0x22272e),
-             kCore = hex(0xffffff);
+             kCore = hex(0xffffff), kFirst = hex(0x2f9e8f, 0.75);
 
 /// From low to high: ever lighter, and told apart with any kind of colour blindness.
 Colour ramp(double share) {
@@ -39,39 +41,6 @@ Colour ramp(double share) {
   return {a.r + t * (b.r - a.r), a.g + t * (b.g - a.g), a.b + t * (b.b - a.b)};
 }
 constexpr int kShades = 24;
-
-/// Heights of the part on a pixel grid, shaded from the upper left.
-class Shading {
- public:
-  Shading(const std::shared_ptr<const ContactPart>& part, const Box2& box, double pixel_mm)
-      : grid_(Box3(with_z(box.min(), 0), with_z(box.max(), 1)), pixel_mm),
-        heights_(part_heights(grid_, part)) {}
-
-  [[nodiscard]] Colour at(const Vec2& p) const {
-    const double c = grid_.cell_mm();
-    const int i = static_cast<int>((p.x() - grid_.block().min().x()) / c),
-              j = static_cast<int>((p.y() - grid_.block().min().y()) / c);
-    const double here = height(i, j);
-    if (here == kNothingBelow) return hex(0xffffff);
-    const auto slope = [&](double before, double after) {
-      if (before == kNothingBelow || after == kNothingBelow) return 0.0;
-      return (after - before) / (2 * c);
-    };
-    const Vec3 normal =
-        Vec3(-slope(height(i - 1, j), height(i + 1, j)), -slope(height(i, j - 1), height(i, j + 1)), 1)
-            .normalized();
-    const double light = normal.dot(Vec3(-0.45, 0.55, 0.70));
-    const double grey = std::clamp(0.80 + 0.22 * light, 0.72, 0.985);  // light, so that strokes stand out
-    return {grey, grey, std::min(1.0, grey * 1.015)};
-  }
-
- private:
-  [[nodiscard]] double height(int i, int j) const {
-    return heights_[grid_.index(std::clamp(i, 0, grid_.columns() - 1), std::clamp(j, 0, grid_.rows() - 1))];
-  }
-  Stock grid_;
-  std::vector<double> heights_;
-};
 
 struct Stroke {
   MoveKind kind;
@@ -117,6 +86,11 @@ Scale scale_of_cuts(const std::vector<Stroke>& strokes) {
   }
   if (heights.low > heights.high) return {};
   return heights.high - heights.low < 0.01 && passes.high > passes.low ? passes : heights;
+}
+
+std::vector<Stroke>::const_iterator first_cut(const std::vector<Stroke>& strokes) {
+  return std::find_if(strokes.begin(), strokes.end(),
+                      [](const Stroke& stroke) { return stroke.kind == MoveKind::cut; });
 }
 
 /// Lines of one look, joined where they follow each other.
@@ -168,6 +142,44 @@ void draw_strokes(Canvas& canvas, const PlanView& view, const std::vector<Stroke
       canvas.disc(view.to_page(plan(stroke.to)), 2.6, kEntry);
 }
 
+/// The first pass, lit up from behind.
+void light_first_pass(Canvas& canvas, const PlanView& view, const std::vector<Stroke>& strokes,
+                      double width) {
+  const auto first = first_cut(strokes);
+  if (first == strokes.end()) return;
+  bool over = false;  // pieces of it that are cut later are no longer the beginning
+  trace(canvas, view, strokes, [&](const Stroke& stroke) {
+    if (&stroke < &*first) return false;
+    over = over || (stroke.kind == MoveKind::cut && stroke.pass != first->pass);
+    return stroke.kind == MoveKind::cut && !over;
+  });
+  canvas.stroke(kFirst, width + 5);
+}
+
+/// Where cutting begins, and which way it goes from there.
+void mark_start(Canvas& canvas, const Vec2& at, const Vec2& way) {
+  canvas.disc(at, 6.5, kCore);
+  canvas.circle(at, 6.5, kEntry, 2);
+  if (!(way.norm() > 0)) return;
+  const Vec2 ahead = at + 28 * way.normalized();
+  canvas.move_to(at + 7.5 * way.normalized()), canvas.line_to(ahead), canvas.stroke(kCore, 5);
+  canvas.move_to(at + 7.5 * way.normalized()), canvas.line_to(ahead), canvas.stroke(kEntry, 2.2);
+  canvas.arrow(ahead, way, 13, kEntry);
+}
+
+void mark_start(Canvas& canvas, const PlanView& view, const std::vector<Stroke>& strokes) {
+  const auto first = first_cut(strokes);
+  if (first == strokes.end()) return;
+  // Ahead by some pixels along the cut, so that the arrow shows where it leads.
+  const Vec2 at = view.to_page(plan(first->from));
+  Vec2 ahead = at;
+  for (auto stroke = first; stroke != strokes.end() && stroke->kind == MoveKind::cut; ++stroke) {
+    ahead = view.to_page(plan(stroke->to));
+    if ((ahead - at).norm() > 12) break;
+  }
+  mark_start(canvas, at, ahead - at);
+}
+
 double draw_scale(Canvas& canvas, const Scale& scale, double top) {
   const Telling& telling = canvas.telling();
   canvas.text({kPanel, top},
@@ -192,6 +204,10 @@ double draw_legend(Canvas& canvas, const Scale& scale, double top) {
   const auto line = [&] { canvas.move_to({kPanel, top - 4}), canvas.line_to({kPanel + 46, top - 4}); };
   line(), canvas.stroke(ramp(0.35), 2);
   entry("cut");
+  line(), canvas.stroke(kFirst, 6);
+  entry("first pass");
+  mark_start(canvas, {kPanel + 9, top - 4}, {1, 0});
+  entry("start, and its direction");
   line(), draw_link(canvas, 1.4);
   entry("link at feed");
   line(), canvas.stroke(kEntry, 3.4, Canvas::Line::dotted);
@@ -244,7 +260,10 @@ void draw_path(const Report& report, std::size_t index, const Shading& shading, 
   const auto strokes = strokes_of(report, operation.in_program);
   const Scale scale = scale_of_cuts(strokes);
   canvas.clip(view.frame());
-  draw_strokes(canvas, view, strokes, scale, strokes.size() > 20000 ? 0.6 : 1.0);
+  const double width = strokes.size() > 20000 ? 0.6 : 1.0;
+  light_first_pass(canvas, view, strokes, width);
+  draw_strokes(canvas, view, strokes, scale, width);
+  mark_start(canvas, view, strokes);
   for (const auto& finding : report.judged.judgement.findings)
     if (finding.operation == operation.in_program)
       canvas.circle(view.to_page(plan(finding.at)), 9, hex(0x000000), 2.5);

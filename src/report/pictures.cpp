@@ -152,7 +152,9 @@ void draw_left(OutputSource& source) {
 
 std::vector<Picture> draw_pictures(const Report& report, const std::filesystem::path& folder) {
   OutputSource source{report, {}, false, folder};
-  for (const auto draw : {detail::draw_paths, detail::draw_how_much_is_left, detail::draw_left}) draw(source);
+  for (const auto draw :
+       {detail::draw_paths, detail::draw_spacing, detail::draw_how_much_is_left, detail::draw_left})
+    draw(source);
   return std::move(source.pictures);
 }
 

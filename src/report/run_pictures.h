@@ -6,6 +6,7 @@
 namespace yardpass::detail {
 
 void draw_paths(OutputSource& source);
+void draw_spacing(OutputSource& source);
 void draw_how_much_is_left(OutputSource& source);
 void draw_left(OutputSource& source);
 

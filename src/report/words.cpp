@@ -55,7 +55,8 @@ std::string Telling::box(const Box3& box) const {
 std::string Telling::words(const Quantity& quantity) const {
   switch (quantity.kind) {
     case Quantity::Kind::number:
-      return with_unit(quantity.value[0], quantity.unit);
+      return quantity.unit == Unit::share ? percent_words(quantity.value[0])
+                                          : with_unit(quantity.value[0], quantity.unit);
     case Quantity::Kind::count:
       return fmt::format("{:.0f}", quantity.value[0]);
     case Quantity::Kind::place:
@@ -93,8 +94,10 @@ std::string percent_words(double share) {
 std::string Telling::words(const Finding& finding) const {
   if (finding.kind == FindingKind::undercut_cutter)
     return fmt::format("{}: below an overhang nothing is seen yet", name_of(finding.kind));
-  std::string text = fmt::format("{} {} {} deep at {}", name_of(finding.kind), column(finding.depth_mm),
-                                 unit(), place(finding.at));
+  const bool thick = finding.kind == FindingKind::too_thick;
+  std::string text =
+      fmt::format("{}{} {} {} {} at {}", name_of(finding.kind), thick ? ":" : "", column(finding.depth_mm),
+                  unit(), thick ? "thick" : "deep", place(finding.at));
   if (finding.moves > 1)
     text += fmt::format(" ({} moves, deepest in line {})", finding.moves, finding.worst_line);
   if (!finding.keep_away.empty()) text += fmt::format(", keep-away \"{}\"", one_line(finding.keep_away));

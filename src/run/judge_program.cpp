@@ -35,6 +35,27 @@ std::vector<JudgedKeepAway> judged_keep_away(const JobSetup& setup, const std::v
   return result;
 }
 
+/// How deep an operation states to cut into the part: by its allowances, region by region, unless it says a
+/// depth of its own.
+IntendedCut intended_cut(const JobSetup& setup, const Settled& settled) {
+  IntendedCut cut{settled.number, settled.values.intended_depth_mm, settled.place()};
+  const Allowance& allowance = settled.values.allowance;
+  if (allowance.where.empty() || cut.depth_mm != -allowance.least_mm()) return cut;
+  cut.depth_mm = std::max(0.0, -allowance.elsewhere_mm());
+  std::vector<std::uint8_t> taken(setup.part->mesh().triangles.size(), 0);
+  // Of regions that overlap the last counts, as in planning.
+  for (auto one = allowance.where.rbegin(); one != allowance.where.rend(); ++one)
+    for (const NamedRegion& region : setup.regions) {
+      if (region.name != one->region) continue;
+      cut.where.push_back({region.set, std::max(0.0, -one->mm)});
+      for (std::size_t t = 0; t < taken.size(); ++t) {
+        cut.where.back().triangles[t] = region.set[t] && !taken[t];
+        taken[t] = taken[t] || region.set[t];
+      }
+    }
+  return cut;
+}
+
 JudgeOptions judge_options(const JobSetup& setup, const std::vector<Settled>& operations) {
   JudgeOptions options;
   options.dog_leg_rapids = setup.job.machine.controller.dog_leg_rapids;
@@ -46,8 +67,7 @@ JudgeOptions judge_options(const JobSetup& setup, const std::vector<Settled>& op
     if (Region area = settled.kept_out(); !area.empty())
       options.keep_out.push_back({settled.number, std::move(area)});
   for (const Settled& settled : operations)
-    if (settled.values.intended_depth_mm > 0)
-      options.intended.push_back({settled.number, settled.values.intended_depth_mm, settled.place()});
+    if (settled.values.intended_depth_mm > 0) options.intended.push_back(intended_cut(setup, settled));
   return options;
 }
 

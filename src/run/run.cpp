@@ -7,43 +7,152 @@
 
 #include "setup/guided_parts.h"
 #include "setup/stage.h"
+#include "yardpass/geom/rounding.h"
+#include "yardpass/plan/material_met.h"
 #include "yardpass/survey/touchable.h"
 
 namespace yardpass {
 
 namespace {
 
+/// What is planned goes on from where the path ends.
+void append(Toolpath& path, Toolpath more) {
+  if (path.moves.empty() && path.cuts.empty()) {
+    path = std::move(more);
+    return;
+  }
+  const auto cuts = static_cast<std::int32_t>(path.cuts.size());
+  if (!more.moves.empty()) path.moves.push_back({more.start, MoveKind::rapid, 0, -1});
+  for (Move& move : more.moves) {
+    if (move.cut >= 0) move.cut += cuts;
+    path.moves.push_back(move);
+  }
+  path.cuts.insert(path.cuts.end(), more.cuts.begin(), more.cuts.end());
+}
+
+void tell(const MaterialMet& met, std::vector<SettledValue>& facts) {
+  facts.push_back(
+      {"thickness, half", length_of(met.half_mm), "of the material in its way, on half of its length"});
+  facts.push_back({"thickness, most", length_of(met.most_mm), "on 95 % of its length"});
+  facts.push_back({"thickness, greatest", length_of(met.greatest_mm), "anywhere along it"});
+  facts.push_back({"thickest at", place_at(met.at.x(), met.at.y(), met.at.z()), ""});
+  facts.push_back({"at size", number_of(met.share_at_size, Unit::share),
+                   "of its length, over what was finished within the tolerance"});
+}
+
+void tell(const TrueSpacing& spacing, std::vector<SettledValue>& facts) {
+  if (spacing.places.empty()) return;
+  facts.push_back({"spacing, half", length_of(spacing.half_mm),
+                   "from pass to pass on the surface, on half of the length"});
+  facts.push_back({"spacing, most", length_of(spacing.most_mm), "on 95 % of the length"});
+  facts.push_back({"spacing, widest", length_of(spacing.greatest_mm), "anywhere"});
+  facts.push_back({"widest at", place_at(spacing.at.x(), spacing.at.y(), spacing.at.z()), ""});
+  facts.push_back({"wider than asked", number_of(spacing.share_above, Unit::share), "of the length"});
+}
+
+/// What would suit the surface better than straight passes at an angle; nothing where they fit.
+void hint_at(const PatternHint& hint, std::vector<Note>& notes) {
+  using Better = PatternHint::Better;
+  if (hint.better == Better::none) return;
+  if (hint.better == Better::flats) {
+    notes.push_back(
+        {"pattern", "all of it is level: strategy \"flats\" finishes it at its exact height, off the walls"});
+    return;
+  }
+  Note note{"pattern",
+            "on {} of the surface passes lie over a quarter farther apart than in plan",
+            {number_of(hint.share_above, Unit::share)}};
+  if (hint.better == Better::other_angle) {
+    note.says += "; at an angle of {} on {}";
+    note.values.push_back(number_of(hint.angle_deg, Unit::degrees));
+    note.values.push_back(number_of(hint.share_better, Unit::share));
+  } else {
+    note.says += hint.better == Better::waterline
+                     ? ", at any angle: it is steep, waterlines would suit better"
+                     : ", at any angle: passes at equal distance on the surface (scallop) would suit better";
+  }
+  notes.push_back(std::move(note));
+}
+
+/// One layer of an operation: its cuts with an allowance, linked in the stock as it is.
+class Planner {
+ public:
+  Planner(const Settled& settled, const detail::GuidedPart& guided, int decimals,
+          const std::vector<Vec2>& drilled)
+      : settled_(settled), guided_(guided), decimals_(decimals), bounds_(settled.bounds()) {
+    bounds_.drilled = drilled;
+    links_ = settled.values.links;
+    links_.keep_out = settled.kept_out();
+    links_.bottom_z = settled.bottom_z;
+  }
+
+  void layer(const Allowance& allowance, Stock& stock, const StageProgress& progress,
+             const std::string& named) {
+    TipSurfaceOptions options = guided_.options(allowance);
+    if (settled_.usual.exact_floors) {
+      const double reserve = rounding_reserve(decimals_),
+                   of_floors = std::min(options.floor_extra_mm, reserve);
+      options.floor_extra_mm -= of_floors;
+      options.wall_extra_mm += reserve - of_floors;
+      options.allowance_mm -= reserve - of_floors;
+    }
+    const ToolSurface surface(guided_.part, settled_.tool, options, decimals_);
+    const auto strategy = [&](const Site& site, const Progress& share) {
+      return settled_.values.pattern->cuts(site, share);
+    };
+    BoundedCuts bounded = cuts_within(bounds_, surface, &stock, settled_.values.tolerance_mm, strategy,
+                                      detail::stage(progress, "plan " + named));
+    if (settled_.usual.repeats && !bounded.plan.empty())
+      tell(material_met(bounded.plan, stock, surface.cutter(), settled_.values.tolerance_mm),
+           bounded.plan.facts);
+    const double spacing = settled_.usual.at_levels ? 0 : settled_.usual.spacing_mm;
+    planned_.spacing = spacing > 0 ? true_spacing(bounded.plan, spacing) : TrueSpacing{};
+    tell(planned_.spacing, bounded.plan.facts);
+    if (const auto angle = settled_.usual.angle_deg)
+      hint_at(pattern_hint(bounded.plan, surface, *angle, spacing), bounded.plan.notes);
+    LinkedCuts linked =
+        link_cuts(bounded.plan, surface, std::move(stock), links_, detail::stage(progress, "link " + named));
+    stock = std::move(linked.stock);
+    planned_.area = std::move(bounded.area);
+    planned_.facts = std::move(bounded.plan.facts);
+    planned_.notes = std::move(bounded.plan.notes);
+    const bool told = std::any_of(planned_.notes.begin(), planned_.notes.end(),
+                                  [](const Note& note) { return note.about == "nothing"; });
+    if (bounded.plan.empty() && !told)
+      planned_.notes.push_back({"nothing", "nothing to cut: the tool reaches no place inside the boundary"});
+    planned_.notes.insert(planned_.notes.end(), linked.notes.begin(), linked.notes.end());
+    append(planned_.path, std::move(linked.path));
+  }
+
+  /// Facts and notes are those of the last layer.
+  PlannedOperation take() {
+    planned_.lengths = measure(planned_.path);
+    planned_.points = std::count_if(planned_.path.moves.begin(), planned_.path.moves.end(),
+                                    [](const Move& move) { return move.kind != MoveKind::rapid; });
+    return std::move(planned_);
+  }
+
+ private:
+  const Settled& settled_;
+  const detail::GuidedPart& guided_;
+  int decimals_;
+  Bounds bounds_;
+  LinkOptions links_;
+  PlannedOperation planned_;
+};
+
 PlannedOperation plan_operation(const Settled& settled, const detail::GuidedPart& guided, int decimals,
                                 const std::vector<Vec2>& drilled, Stock& stock,
                                 const StageProgress& progress) {
-  const ToolSurface surface(guided.part, settled.tool, guided.options(settled.values.allowance), decimals);
-  const auto strategy = [&](const Site& site, const Progress& share) {
-    return settled.values.pattern->cuts(site, share);
-  };
-  PlannedOperation planned;
-  Bounds bounds = settled.bounds();
-  bounds.drilled = drilled;
-  BoundedCuts bounded = cuts_within(bounds, surface, &stock, settled.values.tolerance_mm, strategy,
-                                    detail::stage(progress, "plan " + settled.name));
-  planned.area = std::move(bounded.area);
-  planned.facts = std::move(bounded.plan.facts);
-  planned.notes = std::move(bounded.plan.notes);
-  const bool told = std::any_of(planned.notes.begin(), planned.notes.end(),
-                                [](const Note& note) { return note.about == "nothing"; });
-  if (bounded.plan.empty() && !told)
-    planned.notes.push_back({"nothing", "nothing to cut: the tool reaches no place inside the boundary"});
-  LinkOptions links = settled.values.links;
-  links.keep_out = settled.kept_out();
-  links.bottom_z = settled.bottom_z;
-  LinkedCuts linked = link_cuts(bounded.plan, surface, std::move(stock), links,
-                                detail::stage(progress, "link " + settled.name));
-  stock = std::move(linked.stock);
-  planned.notes.insert(planned.notes.end(), linked.notes.begin(), linked.notes.end());
-  planned.path = std::move(linked.path);
-  planned.lengths = measure(planned.path);
-  planned.points = std::count_if(planned.path.moves.begin(), planned.path.moves.end(),
-                                 [](const Move& move) { return move.kind != MoveKind::rapid; });
-  return planned;
+  Planner planner(settled, guided, decimals, drilled);
+  const OperationValues& values = settled.values;
+  for (int layer = values.layers; layer > 0; --layer)
+    planner.layer(layer == 1 ? values.allowance : values.allowance.more_by((layer - 1) * values.layer_mm),
+                  stock, progress,
+                  values.layers == 1 ? settled.name
+                                     : fmt::format("{}, layer {} of {}", settled.name,
+                                                   values.layers + 1 - layer, values.layers));
+  return planner.take();
 }
 
 /// Of the region that an operation follows, how much its tool can touch. Throws Error, before any is planned,

@@ -7,6 +7,7 @@
 #include "job/table_keys.h"
 #include "setup/parts_of_setup.h"
 #include "yardpass/contact/seen.h"
+#include "yardpass/part/outlines.h"
 
 namespace yardpass {
 
@@ -45,14 +46,33 @@ void compare_with_mesh(const JobSetup& setup, Settled& settled) {
 constexpr double kEdge = 0.001;    // mm
 constexpr double kSlack = 0.0001;  // mm: a floor is not below itself
 
+/// Passes reach over the run-outs that an operation names. What somebody drew stays as drawn; where no
+/// run-out lies in it, that is told.
+void reach_over_run_outs(const JobSetup& setup, Settled& settled) {
+  const GivenArea::From from = settled.values.limits.keep_inside.from;
+  const bool as_drawn = from == GivenArea::From::points || from == GivenArea::From::boundary;
+  for (const std::string& name : settled.values.guides.run_outs)
+    for (const GuideMesh& run_out : setup.run_outs) {
+      if (run_out.name != name) continue;
+      const Region shadow = silhouette(run_out.mesh);
+      if (!as_drawn)
+        settled.works_in = unite(settled.works_in, shadow);
+      else if (intersect(settled.works_in, shadow).area_mm2() < 0.01 * shadow.area_mm2())
+        settled.notes.push_back({"run-outs",
+                                 "the run-out \"{}\" lies outside the boundary: it changes nothing",
+                                 {words_of(name)}});
+    }
+}
+
 /// Where it works, by the table of areas.
-void settle_area(const detail::OnThisPart& part, Settled& settled) {
+void settle_area(const JobSetup& setup, const detail::OnThisPart& part, Settled& settled) {
   const GivenArea& given = settled.values.limits.keep_inside;
   settled.area = area_row(given.from, settled.usual.at_levels);
   settled.drawn = given.given();
   settled.works_in = settled.drawn ? given.area : part.part_outline();
   if (!settled.drawn && settled.usual.at_levels)
     settled.works_in = unite(settled.works_in, part.stock_outline());
+  reach_over_run_outs(setup, settled);
   // Rolling over an outer edge touches the edge itself, which does not count.
   if (settled.values.limits.rule.by == LimitBy::contact && !settled.usual.at_levels &&
       given.from != GivenArea::From::points && given.from != GivenArea::From::boundary)
@@ -132,7 +152,7 @@ Settled settle_one(const JobSetup& setup, const detail::OnThisPart& part, const 
         {"copy", fmt::format("\"{}\" of \"{}\" is not copied: it belongs to another strategy", key,
                              operation.copy_of)});
   const Limits& limits = settled.values.limits;
-  settle_area(part, settled);
+  settle_area(setup, part, settled);
   check_meets(setup, settled, reader);
   if (limits.keep_out.given()) settled.works_in = subtract(settled.works_in, limits.keep_out.area);
   if (settled.usual.at_levels)
@@ -161,6 +181,8 @@ Bounds Settled::bounds() const {
   bounds.avoid_riding_up = values.limits.avoid_riding_up;
   bounds.top_z = values.limits.top_z.value_or(bounds.top_z);
   bounds.bottom_z = bottom_z;
+  bounds.slope = values.limits.slope;
+  bounds.only_where_left_mm = values.limits.only_where_left_mm;
   bounds.at_levels = usual.at_levels;
   return bounds;
 }

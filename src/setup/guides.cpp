@@ -8,6 +8,7 @@
 #include "setup/guided_parts.h"
 #include "setup/parts_of_setup.h"
 #include "yardpass/curve/carriers.h"
+#include "yardpass/part/measure.h"
 
 namespace yardpass::detail {
 
@@ -24,6 +25,34 @@ Polyline2 in_plan(const Rim& rim) {
   return loop;
 }
 
+double distance(const Rim& rim, const std::vector<double>& place) {
+  double least = 1e300;
+  for (const Vec3& p : rim.points)
+    least = std::min(
+        least, place.size() == 2 ? (plan(p) - Vec2(place.data())).norm() : (p - Vec3(place.data())).norm());
+  return least;
+}
+
+/// The holes of a region that a lid covers.
+std::vector<Rim> holes_of(const JobSetup& setup, const LidJob& said, const Mesh& mesh, const Joints& joints) {
+  std::vector<Rim> holes = rims_of(mesh, joints, region_named(setup, said.holes_of).set);
+  std::erase_if(holes, [&](const Rim& rim) {
+    return !rim.is_hole || (said.widest_mm && rim.widest_mm() > *said.widest_mm);
+  });
+  if (said.at.empty() || holes.empty()) return holes;
+  std::vector<std::uint8_t> chosen(holes.size(), 0);
+  for (const std::vector<double>& place : said.at) {
+    std::size_t nearest = 0;
+    for (std::size_t i = 1; i < holes.size(); ++i)
+      if (distance(holes[i], place) < distance(holes[nearest], place)) nearest = i;
+    chosen[nearest] = 1;
+  }
+  std::vector<Rim> result;
+  for (std::size_t i = 0; i < holes.size(); ++i)
+    if (chosen[i]) result.push_back(std::move(holes[i]));
+  return result;
+}
+
 GuideMesh make_lid(const JobSetup& setup, const LidJob& said, const Mesh& mesh, const Joints& joints) {
   GuideMesh lid{said.name, {}, {}, 0};
   const auto smooth = [&](const std::string& region, const Region& area) {
@@ -35,8 +64,7 @@ GuideMesh make_lid(const JobSetup& setup, const LidJob& said, const Mesh& mesh, 
     smooth(said.continues, *said.over);
     return lid;
   }
-  for (const Rim& rim : rims_of(mesh, joints, region_named(setup, said.holes_of).set)) {
-    if (!rim.is_hole || (said.widest_mm && rim.widest_mm() > *said.widest_mm)) continue;
+  for (const Rim& rim : holes_of(setup, said, mesh, joints)) {
     if (said.smooth)
       smooth(said.holes_of, unite({{in_plan(rim)}}, {}));
     else
@@ -56,6 +84,45 @@ const Curve& only_curve(const JobSetup& setup, const std::string& name) {
                     "among its edits)",
                     name, curves.size()));
   return curves.front();
+}
+
+/// A place of the job as a point: of two numbers, on the part seen from above, or where there is none level
+/// with the highest.
+Vec3 point_of(const std::vector<double>& place, const Mesh& mesh) {
+  if (place.size() == 3) return Vec3(place.data());
+  const Vec2 at(place.data());
+  const auto found = highest_at(mesh, at);
+  return found ? found->at : with_z(at, mesh.box().max().z());
+}
+
+GuideMesh make_run_out(const JobSetup& setup, const RunOutJob& said, const Mesh& mesh, const Joints& joints,
+                       const TipSurface& needle) {
+  RunOutOptions options{.length_mm = said.length_mm, .curved = said.curved};
+  if (said.between.size() == 2)
+    options.between = {point_of(said.between[0], mesh), point_of(said.between[1], mesh)};
+  if (!said.along.empty())
+    for (const Curve& curve : curves_named(setup, said.along)) {
+      options.along.push_back(curve.points);
+      if (curve.closed && !curve.points.empty()) options.along.back().push_back(curve.points.front());
+    }
+  // What rises from the edge stands higher than the run-out.
+  constexpr double kRises = 0.005;
+  options.blocked = [&](const Vec3& place) { return needle.height(plan(place)) > place.z() + kRises; };
+  Mesh strip = run_out_of(mesh, joints, region_named(setup, said.edge_of).set, options);
+  if (strip.triangles.empty()) {
+    options.blocked = {};
+    const bool rises =
+        !run_out_of(mesh, joints, region_named(setup, said.edge_of).set, options).triangles.empty();
+    const std::string where = !said.along.empty()     ? fmt::format(" along the curve \"{}\"", said.along)
+                              : !said.between.empty() ? " between the two places"
+                                                      : "";
+    throw Error(
+        rises ? fmt::format("what lies beside the region \"{}\" rises all along its edge{}; nothing can "
+                            "run on there",
+                            said.edge_of, where)
+              : fmt::format("the region \"{}\" has no outer edge{}", said.edge_of, where));
+  }
+  return GuideMesh{said.name, std::move(strip), {}, 0};
 }
 
 GuideMesh make_carrier(const JobSetup& setup, const CarrierJob& said, const Mesh& mesh,
@@ -94,13 +161,11 @@ void make_guides(JobSetup& setup, const Mesh& mesh, const Joints& joints) {
   };
   for (const LidJob& said : setup.job.lids)
     make("lid", said, setup.lids, [&] { return make_lid(setup, said, mesh, joints); });
+  std::optional<TipSurface> needle;  // the part from above
   for (const RunOutJob& said : setup.job.run_outs)
     make("run-out", said, setup.run_outs, [&] {
-      Mesh strip =
-          run_out_of(mesh, joints, region_named(setup, said.edge_of).set, said.length_mm, said.curved);
-      if (strip.triangles.empty())
-        throw Error(fmt::format("the region \"{}\" has no outer edge", said.edge_of));
-      return GuideMesh{said.name, std::move(strip), {}, 0};
+      if (!needle) needle.emplace(make_contact_part(mesh), Profile::needle());
+      return make_run_out(setup, said, mesh, joints, *needle);
     });
   for (const CarrierJob& said : setup.job.carriers)
     make("carrier", said, setup.carriers, [&] { return make_carrier(setup, said, mesh, joints); });

@@ -59,6 +59,21 @@ double Stock::free_height(const Profile& cutter, const Vec2& place) const {
   return highest;
 }
 
+double Stock::thickness_met(const Profile& cutter, const Vec3& tip) const {
+  const Vec2 place = plan(tip);
+  const double radius = cutter.radius();
+  const CellRange range = cells_between(place.array() - radius, place.array() + radius);
+  double thickest = 0;
+  for (int row = range.first_row; row < range.last_row; ++row)
+    for (int column = range.first_column; column < range.last_column; ++column) {
+      const double above = height(column, row) - tip.z();
+      if (above <= thickest) continue;  // no place is deeper inside than it lies above the tip
+      const double far = (centre(column, row) - place).norm();
+      if (far < radius - thickest) thickest = std::max(thickest, depth_inside(cutter, far, above));
+    }
+  return thickest;
+}
+
 std::optional<std::size_t> Stock::cell_at(const Vec2& place) const {
   const Vec2 at = (place - plan(block_.min())) / cell_;
   if (!(at.x() >= 0 && at.y() >= 0 && at.x() < columns_ && at.y() < rows_)) return std::nullopt;

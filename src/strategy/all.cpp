@@ -1,5 +1,6 @@
 #include "yardpass/strategy/all.h"
 
+#include "yardpass/strategy/flats.h"
 #include "yardpass/strategy/parallel.h"
 #include "yardpass/strategy/roughing.h"
 
@@ -17,6 +18,8 @@ constexpr Strategy kStrategies[] = {
     {"roughing", Work::clear, "levels from the top of the stock down, loops inside each area",
      pattern<RoughingOptions>},
     {"parallel", Work::floors_and_slopes, "straight passes side by side", pattern<ParallelOptions>},
+    {"flats", Work::floors_and_slopes, "level faces at their exact height, off the walls",
+     pattern<FlatsOptions>},
 };
 
 }  // namespace

@@ -1,34 +1,53 @@
 #include <algorithm>
 
+#include "strategy/level_keys.h"
 #include "yardpass/geom/text.h"
-#include "yardpass/strategy/roughing.h"
 
 namespace yardpass {
 
-namespace {
+namespace detail {
 
-void keys_of_pattern(RoughingOptions& options, Keys& keys) {
+void pattern_keys(LevelPattern& pattern, double& angle_deg, LoopDirection& direction, Keys& keys) {
   constexpr std::pair<LevelPattern, const char*> patterns[] = {{LevelPattern::loops, "loops"},
                                                                {LevelPattern::lines, "lines"}};
-  keys.choice("pattern", options.pattern, patterns, LevelPattern::loops, "they need no turns",
+  keys.choice("pattern", pattern, patterns, LevelPattern::loops, "they need no turns",
               {.says = "loops that follow the outlines, or straight lines and then once along the outline",
                .usual = "`\"loops\"`"});
-  const bool lines = options.pattern == LevelPattern::lines;
+  const bool lines = pattern == LevelPattern::lines;
   keys.number(
-      "angle", options.angle_deg, {0, "along X"},
+      "angle", angle_deg, {0, "along X"},
       {.says = "of lines, from X", .usual = "0, along X", .unit = Unit::degrees, .low = -360, .high = 360});
   keys.idle_if(!lines, "angle", "only lines have one (`pattern = \"lines\"`)");
   constexpr std::pair<LoopDirection, const char*> directions[] = {
       {LoopDirection::climb, "climb"},
       {LoopDirection::conventional, "conventional"},
       {LoopDirection::zigzag, "zigzag"}};
-  keys.choice("direction", options.direction, directions,
-              lines ? LoopDirection::zigzag : LoopDirection::climb,
+  keys.choice("direction", direction, directions, lines ? LoopDirection::zigzag : LoopDirection::climb,
               lines ? "lines run to and fro" : "chips get thinner, not thicker",
               {.says = "the material on the right of the way (climb), on its left, or every second loop or "
                        "line back",
                .usual = "loops: `\"climb\"`; lines: `\"zigzag\"`"});
 }
+
+void ramp_angle_key(double& angle_deg, const Tool& tool, Keys& keys) {
+  const bool gentle = tool.steepest_entry_deg < 3;
+  keys.number("ramp_angle", angle_deg,
+              gentle ? Derived{tool.steepest_entry_deg, "the tool's steepest entry"}
+                     : Derived{3, "3 degrees, which cutters take in steel"},
+              {.says = "steepest way down into the material",
+               .usual = "3, at most the tool's `steepest_entry`",
+               .unit = Unit::degrees,
+               .low = 0,
+               .high = 45,
+               .above_low = true});
+  keys.refuse_if(angle_deg > tool.steepest_entry_deg, {"ramp_angle"},
+                 "is " + short_number(angle_deg) + ", steeper than the tool's \"steepest_entry\", " +
+                     short_number(tool.steepest_entry_deg));
+}
+
+}  // namespace detail
+
+namespace {
 
 void keys_of_entry(RoughingOptions& options, const Tool& tool, Keys& keys) {
   const double d = tool.diameter_mm;
@@ -112,21 +131,8 @@ void keys_of(RoughingOptions& options, const Tool& tool, Keys& keys) {
   keys.refuse_if(options.stepover_mm >= d, {"stepover"},
                  "is " + short_number(options.stepover_mm) + ", but must be below the tool's diameter, " +
                      short_number(d));
-  const bool gentle = tool.steepest_entry_deg < 3;
-  keys.number("ramp_angle", options.ramp_angle_deg,
-              gentle ? Derived{tool.steepest_entry_deg, "the tool's steepest entry"}
-                     : Derived{3, "3 degrees, which cutters take in steel"},
-              {.says = "steepest way down into the material",
-               .usual = "3, at most the tool's `steepest_entry`",
-               .unit = Unit::degrees,
-               .low = 0,
-               .high = 45,
-               .above_low = true});
-  keys.refuse_if(options.ramp_angle_deg > tool.steepest_entry_deg, {"ramp_angle"},
-                 "is " + short_number(options.ramp_angle_deg) +
-                     ", steeper than the tool's \"steepest_entry\", " +
-                     short_number(tool.steepest_entry_deg));
-  keys_of_pattern(options, keys);
+  detail::ramp_angle_key(options.ramp_angle_deg, tool, keys);
+  detail::pattern_keys(options.pattern, options.angle_deg, options.direction, keys);
   keys_of_entry(options, tool, keys);
   keys.number(
       "thinnest", options.thinnest_mm, {0.05 * d, "a twentieth of the tool's diameter"},
@@ -149,6 +155,7 @@ Usual usual_of(const RoughingOptions& options, const Tool& tool) {
   usual.tolerance_mm = {std::clamp(usual.allowance_mm.value / 6, 0.01, 0.1), "a sixth of the allowance"};
   usual.spacing_mm = options.stepover_mm;
   usual.at_levels = true;
+  usual.repeats = false;
   usual.ramp_angle_deg = options.ramp_angle_deg;
   return usual;
 }

@@ -246,4 +246,30 @@ double Profile::along_at_slope(double d, double m) const {
   return m > 0 ? s : -s;
 }
 
+double depth_inside(const Profile& profile, double r, double z) {
+  if (!(r < profile.radius()) || !(z > profile.height(r))) return 0;
+  double least = profile.radius() - r;
+  for (const Profile::Piece& piece : profile.pieces()) {
+    double far;
+    const double along_r = piece.r1 - piece.r0, along_z = piece.z1 - piece.z0;
+    if (piece.arc > 0) {
+      const double dr = r - piece.centre_r, dz = z - piece.centre_z, from_centre = std::hypot(dr, dz);
+      const auto beyond = [&](double end_r, double end_z) {  // which side of the ray through an end
+        return (end_r - piece.centre_r) * dz - (end_z - piece.centre_z) * dr;
+      };
+      const bool faces = beyond(piece.r0, piece.z0) >= 0 && beyond(piece.r1, piece.z1) <= 0;
+      far = from_centre == 0 || faces
+                ? std::abs(piece.arc - from_centre)
+                : std::min(std::hypot(r - piece.r0, z - piece.z0), std::hypot(r - piece.r1, z - piece.z1));
+    } else {
+      const double share = std::clamp(
+          ((r - piece.r0) * along_r + (z - piece.z0) * along_z) / (along_r * along_r + along_z * along_z),
+          0.0, 1.0);
+      far = std::hypot(r - piece.r0 - share * along_r, z - piece.z0 - share * along_z);
+    }
+    least = std::min(least, far);
+  }
+  return least;
+}
+
 }  // namespace yardpass

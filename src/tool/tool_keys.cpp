@@ -196,6 +196,13 @@ void feed_keys(Tool& tool, Keys& keys) {
     tool.plunge_through_mm = std::max(0.05, (said ? 0.05 : 0.25) * tool.diameter_mm);
     tool.steepest_within_cuts = said;
   }
+  keys.number(
+      "thickest_cut", tool.thickest_cut_mm, {0, "no limit"},
+      {.says = "more material in its way, measured square to the cutter's surface, is a finding; 0: no "
+               "limit",
+       .usual = "0",
+       .low = 0,
+       .high = 1000});
   keys.flag("coolant", tool.coolant, true, {.says = "on while it cuts", .usual = "`true`"});
 }
 

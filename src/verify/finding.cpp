@@ -10,7 +10,7 @@ struct Names {
   FindingKind kind;
   const char *id, *words;
 };
-constexpr std::array<Names, 14> kNames{{
+constexpr std::array<Names, 15> kNames{{
     {FindingKind::gouge, "gouge", "gouge"},
     {FindingKind::rapid_into_part, "rapid-into-part", "rapid into the part"},
     {FindingKind::rapid_through_stock, "rapid-through-stock", "rapid through stock"},
@@ -24,6 +24,7 @@ constexpr std::array<Names, 14> kNames{{
     {FindingKind::outside_travel, "outside-travel", "outside the machine's travel"},
     {FindingKind::plunge_too_steep, "plunge-too-steep", "steeper into material than the tool takes"},
     {FindingKind::plunge_too_fast, "plunge-too-fast", "faster down into material than the plunge feed"},
+    {FindingKind::too_thick, "too-thick", "more material in its way than the tool's limit"},
     {FindingKind::undercut_cutter, "undercut-cutter", "undercut cutter, not proved"},
 }};
 

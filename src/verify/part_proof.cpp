@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 #include <map>
+#include <optional>
 #include <span>
 
 #include "geom/parallel_for.h"
@@ -74,6 +75,34 @@ struct KeepAwayProof {
   std::vector<AssemblySurface> assemblies;
 };
 
+/// The pieces of the part that an operation cuts into by different depths, for its tools.
+struct SurfaceByDepth {
+  double depth_mm = 0;
+  std::shared_ptr<const ContactPart> part;
+  std::vector<std::optional<TipSurface>> cutters;  // by tool; those that the operation uses
+};
+
+std::vector<SurfaceByDepth> by_depth(const IntendedCut& cut, const ContactPart& part) {
+  const std::size_t count = part.mesh().triangles.size();
+  std::vector<std::uint8_t> piece_of(count, 0);
+  for (std::size_t k = 0; k < cut.where.size(); ++k) {
+    require(cut.where[k].triangles.size() == count, "where", "must mark each triangle of the part");
+    for (std::size_t t = 0; t < count; ++t)
+      if (cut.where[k].triangles[t]) piece_of[t] = static_cast<std::uint8_t>(k + 1);
+  }
+  std::vector<SurfaceByDepth> result;
+  for (std::size_t k = 0; k <= cut.where.size(); ++k) {
+    Mesh mesh;
+    mesh.points = part.mesh().points;
+    for (std::size_t t = 0; t < count; ++t)
+      if (piece_of[t] == k) mesh.triangles.push_back(part.mesh().triangles[t]);
+    if (!mesh.triangles.empty())
+      result.push_back(
+          {k == 0 ? cut.depth_mm : cut.where[k - 1].depth_mm, make_contact_part(std::move(mesh)), {}});
+  }
+  return result;
+}
+
 class PartProver {
  public:
   PartProver(const Program& program, const std::shared_ptr<const ContactPart>& part,
@@ -93,7 +122,14 @@ class PartProver {
       for (const IntendedCut& cut : options.intended)
         if (cut.operation == operation.number) found = &cut;
       intended_.push_back(found);
+      by_depth_.emplace_back();
+      if (found && !found->where.empty()) by_depth_.back() = by_depth(*found, *part);
+      for (SurfaceByDepth& piece : by_depth_.back()) piece.cutters.resize(tools.size());
     }
+    for (std::size_t i = 0; i < program.moves.size(); ++i)
+      for (SurfaceByDepth& piece : by_depth_[static_cast<std::size_t>(program.moves[i].operation)])
+        if (std::optional<TipSurface>& cutter = piece.cutters[tool_of_[i]]; !cutter)
+          cutter.emplace(piece.part, profile_of(tools[tool_of_[i]]));
   }
 
   PartProof run(const Progress& progress) {
@@ -152,19 +188,37 @@ class PartProver {
     if (!move.rapid() && room < least.room_mm) least = {room, move.line};
     // Out of a stated cut a rapid may rise, but no more.
     const bool rises = plan(move.from) == plan(move.to) && move.to.z() > move.from.z();
-    if (room < -options_.limit_mm - (move.rapid() && !rises ? 0 : stated_depth(move, way)))
+    const bool states = (!move.rapid() || rises) && is_stated(move, way);
+    const auto& pieces = by_depth_[static_cast<std::size_t>(move.operation)];
+    if (states && !pieces.empty()) return prove_by_depth(i, way, pieces, proof);
+    const double stated = states ? intended_[static_cast<std::size_t>(move.operation)]->depth_mm : 0;
+    if (room < -options_.limit_mm - stated)
       proof.troubles.push_back({move.rapid() ? FindingKind::rapid_into_part : FindingKind::gouge, i, -room,
                                 way.worst_place(surface, 0)});
   }
 
-  /// How deep the move's operation says it cuts into the part here.
-  [[nodiscard]] double stated_depth(const ProgramMove& move, const Way& way) const {
+  void prove_by_depth(std::size_t i, const Way& way, const std::vector<SurfaceByDepth>& pieces,
+                      PartProof& proof) const {
+    double deepest = 0;
+    const TipSurface* into = nullptr;
+    for (const SurfaceByDepth& piece : pieces) {
+      const TipSurface& cutter = *piece.cutters[tool_of_[i]];
+      const double room = way.room(cutter, 0, 0);
+      if (room < -options_.limit_mm - piece.depth_mm && -room > deepest) deepest = -room, into = &cutter;
+    }
+    if (into)
+      proof.troubles.push_back({program_.moves[i].rapid() ? FindingKind::rapid_into_part : FindingKind::gouge,
+                                i, deepest, way.worst_place(*into, 0)});
+  }
+
+  /// Whether the move's operation says that it cuts into the part here.
+  [[nodiscard]] bool is_stated(const ProgramMove& move, const Way& way) const {
     const IntendedCut* cut = intended_[static_cast<std::size_t>(move.operation)];
-    if (!cut) return 0;
-    if (cut->place.empty()) return cut->depth_mm;
+    if (!cut) return false;
+    if (cut->place.empty()) return true;
     for (std::size_t k = 0; k + 1 < way.points().size(); ++k)
-      if (!stays_inside(cut->place, plan(way.points()[k]), plan(way.points()[k + 1]))) return 0;
-    return cut->depth_mm;
+      if (!stays_inside(cut->place, plan(way.points()[k]), plan(way.points()[k + 1]))) return false;
+    return true;
   }
   static bool stays_inside(const Region& place, const Vec2& from, const Vec2& to) {
     if (!place.contains(from) || !place.contains(to)) return false;
@@ -238,6 +292,7 @@ class PartProver {
   std::vector<KeepAwayProof> keep_away_;
   std::vector<std::vector<std::pair<const Region*, Box2>>> keep_out_;  // of each operation
   std::vector<const IntendedCut*> intended_;                           // of each operation; null for none
+  std::vector<std::vector<SurfaceByDepth>> by_depth_;                  // of each operation; empty: one depth
 };
 
 }  // namespace

@@ -71,6 +71,13 @@ class Bodies {
         add(k, section.profile, section.above_tip_mm - tool.stickout_mm + tool.flute_length_mm,
             {Use::cut, Use::plunge, Use::rapid}, {FindingKind::holder_into_stock, 0, tool.flute_length_mm});
     }
+    // Material that reaches deeper into the cutter than the limit meets what is left of it, thinner by that.
+    if (const auto core =
+            tool.thickest_cut_mm > 0 ? resized(cutters_[k], -tool.thickest_cut_mm - limit_) : std::nullopt)
+      for (const Use use : {Use::cut, Use::plunge}) {
+        tested_.push_back({static_cast<std::int32_t>(index(k, use)), core->profile, core->tip_z_mm, true});
+        meaning_.push_back({FindingKind::too_thick, 0});
+      }
     // The middle of the tool, where a cutter that must not plunge has no teeth: wide enough for a cell.
     const double core = std::max(0.1 * radius, 0.75 * cell), above = tool.plunge_through_mm;
     tested_.push_back(
@@ -125,6 +132,21 @@ struct Met {
   std::vector<double> least_stickout_mm;  // by operation of the program; 0: no holder met anything
 };
 
+/// How deep in the cutter the top of the material at a place comes to lie along a move.
+double thickness(const Program& program, const ProgramMove& move, const Tool& tool, const Vec3& place) {
+  constexpr int kPlaces = 32;
+  const Profile profile = profile_of(tool);
+  const std::vector<Vec3> points = program.points_of(move, 0.01);
+  double deepest = 0;
+  for (std::size_t k = 0; k + 1 < points.size(); ++k)
+    for (int m = 0; m <= kPlaces; ++m) {
+      const Vec3 tip = points[k] + (points[k + 1] - points[k]) * (static_cast<double>(m) / kPlaces);
+      deepest =
+          std::max(deepest, depth_inside(profile, (plan(place) - plan(tip)).norm(), place.z() - tip.z()));
+    }
+  return deepest;
+}
+
 /// What the moves of a log met; `number_of` tells which move of the program each of them is.
 template <typename NumberOf>
 void add_troubles(const Program& program, const std::vector<Tool>& tools,
@@ -144,7 +166,11 @@ void add_troubles(const Program& program, const std::vector<Tool>& tools,
       if (kind == FindingKind::plunge_too_steep &&
           !too_steep(descent_deg(program, program.moves[i]), tools[tool_of[i]]))
         kind = FindingKind::plunge_too_fast;
-      met.troubles.push_back({kind, i, meeting->depth_mm + above, meeting->at});
+      const double depth = kind == FindingKind::too_thick
+                               ? thickness(program, program.moves[i], tools[tool_of[i]],
+                                           meeting->at + Vec3(0, 0, meeting->depth_mm))
+                               : meeting->depth_mm + above;
+      met.troubles.push_back({kind, i, depth, meeting->at});
     }
     if (log.entered[k] > 0)
       met.troubles.push_back(

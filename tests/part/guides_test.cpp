@@ -110,7 +110,7 @@ TEST(Extension, OfAPlateIsThePlateGrownInItsPlane) {
   const Mesh sheet = testing::sheet(Box2(Vec2(-20, -10), Vec2(20, 10)), 8, 4,
                                     [](double x, double y) { return 0.5 * x + 0.1 * y; });
   const Joints joints(sheet);
-  const Mesh more = run_out_of(sheet, joints, TriangleSet(sheet.triangles.size(), 1), 4);
+  const Mesh more = run_out_of(sheet, joints, TriangleSet(sheet.triangles.size(), 1), {.length_mm = 4});
   for (const Vec3& p : more.points) EXPECT_NEAR(p.z(), 0.5 * p.x() + 0.1 * p.y(), 1e-9);
   // Area: along the four edges and a full turn of corners.
   double area = 0;
@@ -129,7 +129,7 @@ TEST(Extension, LeavesADomeAlongItsTangent) {
   }
   cap = weld(cap, 1e-6);
   const Joints joints(cap);
-  const Mesh more = run_out_of(cap, joints, TriangleSet(cap.triangles.size(), 1), 5);
+  const Mesh more = run_out_of(cap, joints, TriangleSet(cap.triangles.size(), 1), {.length_mm = 5});
   double farthest = 0;
   for (const Vec3& p : more.points) {
     const double r = plan(p).norm();
@@ -149,9 +149,9 @@ TEST(Extension, CurvedFollowsTheCircleOfABowl) {
   const TriangleSet all(bowl.mesh.triangles.size(), 1);
   const Vec3 centre(0, 0, 50);
   double straight_off = 0, curved_off = 0;
-  for (const Vec3& p : run_out_of(bowl.mesh, bowl.joints, all, 8, false).points)
+  for (const Vec3& p : run_out_of(bowl.mesh, bowl.joints, all, {.length_mm = 8}).points)
     straight_off = std::max(straight_off, std::abs((p - centre).norm() - 50));
-  const Mesh curved = run_out_of(bowl.mesh, bowl.joints, all, 8, true);
+  const Mesh curved = run_out_of(bowl.mesh, bowl.joints, all, {.length_mm = 8, .curved = true});
   for (const Vec3& p : curved.points) curved_off = std::max(curved_off, std::abs((p - centre).norm() - 50));
   EXPECT_GT(straight_off, 0.6) << "8 mm of tangent leave a circle of 50 by 8^2 / 100";
   EXPECT_LT(curved_off, 0.05);
@@ -165,7 +165,7 @@ TEST(Extension, CurvedIsStraightOnAPlane) {
   const Part plane(testing::sheet(Box2(Vec2(0, 0), Vec2(10, 10)), 10, 10,
                                   [](double x, double y) { return 0.3 * x - 0.1 * y; }));
   const TriangleSet all(plane.mesh.triangles.size(), 1);
-  for (const Vec3& p : run_out_of(plane.mesh, plane.joints, all, 4, true).points)
+  for (const Vec3& p : run_out_of(plane.mesh, plane.joints, all, {.length_mm = 4, .curved = true}).points)
     EXPECT_NEAR(p.z(), 0.3 * p.x() - 0.1 * p.y(), 1e-9);
 }
 
@@ -181,7 +181,7 @@ TEST(Extension, AtAnInnerCornerStripsOverlapAndHolesStay) {
     return hole || (middle.x() > 10 && middle.y() > 10);
   });
   const Joints joints(sheet);
-  const Mesh more = run_out_of(sheet, joints, TriangleSet(sheet.triangles.size(), 1), 3);
+  const Mesh more = run_out_of(sheet, joints, TriangleSet(sheet.triangles.size(), 1), {.length_mm = 3});
   for (const Vec3& p : more.points) {
     EXPECT_NEAR(p.z(), 2, 1e-12);
     EXPECT_FALSE(std::abs(p.x() - 5) < 0.9 && std::abs(p.y() - 5) < 0.9) << "the hole stays open";
@@ -190,6 +190,34 @@ TEST(Extension, AtAnInnerCornerStripsOverlapAndHolesStay) {
   EXPECT_TRUE(highest_at(more, {-2, -2})) << "an outer corner is filled";
   EXPECT_FALSE(highest_at(more, {-2.9, -2.9})) << "in an arc";
   EXPECT_FALSE(highest_at(more, {16, 16}));
+}
+
+TEST(Extension, BetweenTwoPlacesOrAlongALineOnlyThereAndNotIntoWhatStandsInTheWay) {
+  const Part plane(
+      testing::sheet(Box2(Vec2(0, 0), Vec2(20, 10)), 20, 10, [](double, double) { return 0.0; }));
+  const TriangleSet all(plane.mesh.triangles.size(), 1);
+  const auto box_of = [&](const RunOutOptions& options) {
+    return run_out_of(plane.mesh, plane.joints, all, options).box();
+  };
+  const auto expect_box = [](const Box3& box, double x0, double y0, double x1, double y1) {
+    EXPECT_NEAR(box.min().x(), x0, 1e-9);
+    EXPECT_NEAR(box.min().y(), y0, 1e-9);
+    EXPECT_NEAR(box.max().x(), x1, 1e-9);
+    EXPECT_NEAR(box.max().y(), y1, 1e-9);
+  };
+  expect_box(box_of({.length_mm = 3, .between = std::pair(Vec3(5, 0, 0), Vec3(12, 0, 0))}), 5, -3, 12, 0);
+  expect_box(box_of({.length_mm = 3, .between = std::pair(Vec3(12, 0, 0), Vec3(5, 0, 0))}), 5, -3, 12, 0);
+  // Over two corners, the shorter way.
+  expect_box(box_of({.length_mm = 3, .between = std::pair(Vec3(18, 0, 0), Vec3(17, 10, 0))}), 17, -3, 23, 13);
+  expect_box(box_of({.length_mm = 3, .along = {{Vec3(0, 10, 0.05), Vec3(20, 10, 0.05)}}}), 0, 10, 20, 13);
+  EXPECT_TRUE(run_out_of(plane.mesh, plane.joints, all, {.length_mm = 3, .along = {{Vec3(0, 8, 0)}}})
+                  .triangles.empty());
+  // A wall 1.5 mm beside one side, none beside the others.
+  const Mesh stopped = run_out_of(plane.mesh, plane.joints, all,
+                                  {.length_mm = 3, .blocked = [](const Vec3& p) { return p.x() > 21.5; }});
+  expect_box(stopped.box(), -3, -3, stopped.box().max().x(), 13);
+  EXPECT_LE(stopped.box().max().x(), 21.5);
+  EXPECT_GT(stopped.box().max().x(), 21.3);
 }
 
 TEST(Rims, BranchingBordersAreLeftOut) {

@@ -43,7 +43,7 @@ TEST(LimitRules, ByTouchOnASlopeIsExact) {
       const TipSurface surface = slope(angle, flat ? Profile::flat(6) : Profile::ball(6));
       const Vec2 a(-30, 1.5), b(30, 1.5);
       const Polyline3 path{with_z(a, surface.height(a)), with_z(b, surface.height(b))};
-      const auto pieces = cut_at_contact(surface, path, kArea, 0.3);
+      const auto pieces = pieces_that_belong(surface, path, TouchRule(kArea), 0.3).pieces;
       ASSERT_EQ(pieces.size(), 1u) << angle;
       const double shift = flat ? 3 : 3 * std::sin(angle * kPi / 180);
       EXPECT_NEAR(pieces[0].front().x(), -20 - shift, 1e-4) << angle;
@@ -57,13 +57,14 @@ TEST(LimitRules, ByTouchKeepsPassesThatLeaveAndComeBack) {
   Region two = rectangle(Box2(Vec2(-20, -10), Vec2(-5, 10)));
   two = unite(two, rectangle(Box2(Vec2(5, -10), Vec2(20, 10))));
   const Polyline3 path{Vec3(-30, 0, 0), Vec3(0, 0, 0), Vec3(30, 0, 0)};
-  const auto pieces = cut_at_contact(surface, path, two, 0.5);
+  const auto pieces = pieces_that_belong(surface, path, TouchRule(two), 0.5).pieces;
   ASSERT_EQ(pieces.size(), 2u);
   EXPECT_NEAR(pieces[0].front().x(), -20, 1e-4);
   EXPECT_NEAR(pieces[0].back().x(), -5, 1e-4);
   EXPECT_NEAR(pieces[1].front().x(), 5, 1e-4);
   EXPECT_NEAR(pieces[1].back().x(), 20, 1e-4);
-  EXPECT_TRUE(cut_at_contact(surface, {Vec3(-30, 20, 0), Vec3(30, 20, 0)}, two, 0.5).empty());
+  EXPECT_TRUE(
+      pieces_that_belong(surface, {Vec3(-30, 20, 0), Vec3(30, 20, 0)}, TouchRule(two), 0.5).pieces.empty());
 }
 
 TEST(LimitRules, MayDifferAlongOneBoundary) {

@@ -71,7 +71,7 @@ TEST(LimitRules, ByTouchKeepsExactlyWhatTouchesInside) {
     const Region wide = centre_area(area, 2, {LimitBy::contact, 0});
     double kept_length = 0, expected_length = 0;
     for (const Cut& cut : testing::parallel_cuts(surface, wide, {.stepover_mm = 1.5})) {
-      for (const Polyline3& piece : cut_at_contact(surface, cut.points, area, 0.05)) {
+      for (const Polyline3& piece : pieces_that_belong(surface, cut.points, TouchRule(area), 0.05).pieces) {
         kept_length += length(std::span<const Vec3>(piece));
         for (std::size_t i = 1; i + 1 < piece.size(); ++i) {
           const auto touch = surface.touch(plan(piece[i]));

@@ -109,7 +109,7 @@ TEST_F(Trim, HeightsScrapsAndTheOrderOfNotes) {
   ASSERT_EQ(kept.plan.notes.size(), 2u);
   EXPECT_EQ(kept.plan.notes[0].about, "own");
   EXPECT_EQ(kept.plan.notes[1].about, "scraps");
-  EXPECT_EQ(kept.plan.notes[1].values.back().value[0], 0.05);
+  EXPECT_EQ(kept.plan.notes[1].values.back().value[0], 0.01);
   EXPECT_EQ(given.asked, 1);
   // Heights that a strategy has seen to itself change nothing more.
   const std::vector<Cut> once = testing::all_cuts(passes_({surface_, kept.area, nullptr, 0.01, 2, -1}, {}));
@@ -174,6 +174,86 @@ TEST_F(Trim, ClimbsAreToldOrAvoided) {
   bounds_.avoid_riding_up = false;
   EXPECT_TRUE(cuts_within(bounds_, surface, nullptr, 0.01, passes_).plan.notes.empty())
       << "nobody drew a boundary";
+}
+
+/// A rectangle whose long sides run to and fro in facets, by less than the depth.
+Region faceted(double depth, double facet) {
+  Polyline2 loop;
+  const auto side = [&](double from, double to, double y) {
+    const int count = static_cast<int>(std::round(std::abs(to - from) / facet));
+    for (int i = 0; i <= count; ++i)
+      loop.push_back({from + (to - from) * i / count, y + depth * std::abs(std::sin(1.7 * i))});
+  };
+  side(-20, 20, -10);
+  side(20, -20, 10);
+  return {{loop}};
+}
+
+TEST_F(Trim, AlongABorderOfFacetsAPassIsWholeOrAbsent) {
+  const ToolSurface flat =
+      testing::exact_surface(make_contact_part(testing::sheet(Box2(Vec2(-40, -40), Vec2(40, 40)), 2, 2,
+                                                              [](double, double) { return 0.0; })),
+                             testing::ball_tool(6));
+  for (const LimitBy by : {LimitBy::axis, LimitBy::contact, LimitBy::cutter}) {
+    for (const double depth : {0.0, 0.002, 0.007}) {
+      for (const double facet : {0.3, 2.5, 8.0}) {
+        SCOPED_TRACE(::testing::Message() << name_of(by) << " " << depth << " " << facet);
+        bounds_.boundary = faceted(depth, facet);
+        bounds_.rule.by = by;
+        const double in = by == LimitBy::cutter ? 3 : 0;
+        const std::vector<Cut> cuts =
+            testing::all_cuts(cuts_within(bounds_, flat, nullptr, 0.01, passes_).plan);
+        ASSERT_GE(cuts.size(), 7u);
+        for (const Cut& cut : cuts) {
+          const double whole = length(std::span<const Vec3>(cut.points));
+          // The ends of the faceted sides are as slanted as the facets are.
+          EXPECT_NEAR(whole, 40 - 2 * in, 0.1);
+        }
+        EXPECT_NEAR(cuts.front().points.front().y(), -10 + in, depth > 0 ? 0.009 : 0.001);
+        EXPECT_NEAR(cuts.back().points.front().y(), 10 - in, depth > 0 ? 0.016 : 0.001);
+      }
+    }
+  }
+}
+
+TEST_F(Trim, WhatVanishesWhenTheAreaIsDrawnInByTheToleranceIsAScrapHoweverLong) {
+  bounds_.boundary =
+      unite(rectangle(Box2(Vec2(-20, -20), Vec2(20, 0))), rectangle(Box2(Vec2(-20, 2), Vec2(20, 2.015))));
+  Given given;
+  given.cuts = {
+      {{{-20, -5, 0}, {20, -5, 0}}}, {{{-20, 2.01, 0}, {20, 2.01, 0}}}, {{{-20, 0, 0}, {20, 0, 0}}}};
+  const BoundedCuts kept = cuts_within(bounds_, surface_, nullptr, 0.01, given.strategy());
+  EXPECT_EQ(testing::all_cuts(kept.plan).size(), 2u) << "the strip is gone, what lies on a border stays";
+  EXPECT_EQ(kept.plan.notes.back().about, "scraps");
+  const BoundedCuts finer = cuts_within(bounds_, surface_, nullptr, 0.005, given.strategy());
+  EXPECT_EQ(testing::all_cuts(finer.plan).size(), 3u);
+  // By contact the strip is one of places of touch.
+  bounds_.rule.by = LimitBy::contact;
+  for (const double tolerance : {0.01, 0.005}) {
+    std::int64_t in_strip = 0;
+    for (const Cut& cut :
+         testing::all_cuts(cuts_within(bounds_, surface_, nullptr, tolerance, given.strategy()).plan))
+      in_strip += cut.points.front().y() > 1;
+    EXPECT_EQ(in_strip > 0, tolerance < 0.0075);
+  }
+}
+
+TEST_F(Trim, BySlopeCutsStayWhereThePartIsSoSteep) {
+  // Steeper and steeper along X: the slope is atan(x / 20).
+  const ToolSurface surface =
+      testing::exact_surface(make_contact_part(testing::sheet(Box2(Vec2(0, -20), Vec2(60, 20)), 1200, 2,
+                                                              [](double x, double) { return x * x / 40; })),
+                             testing::ball_tool(2));
+  bounds_.boundary = rectangle(Box2(Vec2(2, -10), Vec2(55, 10)));
+  bounds_.slope = {20, 45};
+  const std::vector<Cut> cuts = testing::all_cuts(cuts_within(bounds_, surface, nullptr, 0.01, passes_).plan);
+  ASSERT_GE(cuts.size(), 10u);
+  for (const Cut& cut : cuts) {
+    const auto touched = [&](const Vec3& tip) { return surface.touch(yardpass::plan(tip))->point.x(); };
+    const auto [low, high] = std::minmax({touched(cut.points.front()), touched(cut.points.back())});
+    EXPECT_NEAR(low, 20 * std::tan(20 * std::numbers::pi / 180), 0.06);
+    EXPECT_NEAR(high, 20, 0.06);
+  }
 }
 
 TEST_F(Trim, OptionsThatBreakWhatTheyAskForThrow) {

@@ -35,8 +35,14 @@ class GuidesJob : public testing::ScratchFolder {
   }
   static double lowest_cut(const RunResult& run, const Box2& where) {
     double low = 1e9;
-    for (const Move& move : run.planned[0].path.moves)
-      if (move.kind == MoveKind::cut && where.contains(plan(move.to))) low = std::min(low, move.to.z());
+    Vec3 from = run.planned[0].path.start;
+    for (const Move& move : run.planned[0].path.moves) {
+      for (int k = 0; k <= 100 && move.kind == MoveKind::cut; ++k) {
+        const Vec3 at = from + (move.to - from) * (k / 100.0);
+        if (where.contains(plan(at))) low = std::min(low, at.z());
+      }
+      from = move.to;
+    }
     return low;
   }
 };
@@ -67,6 +73,66 @@ TEST_F(GuidesJob, ARunOutLeavesInLineWithTheSurface) {
   EXPECT_LT(lowest_cut(rolled, beyond), -2.8) << "rolls over the edge";
   EXPECT_NEAR(lowest_cut(straight, beyond), -2.25 - 0.15 * 2, 0.2);
   EXPECT_TRUE(straight.judged.judgement.clean());
+}
+
+TEST_F(GuidesJob, ARunOutIsReachedOverByDefaultButNotIntoTheWallBeside) {
+  const std::string out = "[run_outs.out]\nedge_of = \"face\"\nlength = 5\n";
+  for (const std::string limit : {"", "limit = \"axis\"\n", "limit = \"cutter\"\n"}) {
+    SCOPED_TRACE(limit);
+    const std::string inside = "keep_inside = \"face\"\n" + limit;
+    const RunResult without = run_job(job(out, inside));
+    const RunResult with = run_job(job(out, inside + "run_outs = \"out\"\n"));
+    const auto reach = [](const RunResult& run) {
+      Box3 box;
+      for (const Move& move : run.planned[0].path.moves)
+        if (move.kind == MoveKind::cut && std::abs(move.to.y()) < 18) box.extend(move.to);
+      return box;
+    };
+    const double in = limit == "limit = \"cutter\"\n" ? 2 : 0;
+    // Where the face ends passes go on along its fall of 0.15 a millimetre, by contact with the axis a bit
+    // beside.
+    EXPECT_NEAR(reach(with).min().x(), -30 - 5 * std::cos(std::atan(0.15)) + in, 0.32);
+    EXPECT_GE(reach(without).min().x(), -30.5 + in);
+    EXPECT_NEAR(lowest_cut(with, Box2(Vec2(-32.9, -10), Vec2(-32, 10))), -2.25 - 0.15 * 2.9, 0.2);
+    // Along the wall nothing runs on.
+    EXPECT_LE(reach(with).max().z(), reach(without).max().z() + 0.01);
+    EXPECT_LE(reach(with).max().x(), reach(without).max().x() + 0.01);
+    EXPECT_TRUE(with.judged.judgement.clean());
+  }
+  // As drawn is as drawn, and what has no effect is told.
+  const RunResult drawn = run_job(job(out, std::string(kInside) + "run_outs = \"out\"\n"));
+  EXPECT_TRUE(std::any_of(drawn.operations[0].notes.begin(), drawn.operations[0].notes.end(),
+                          [](const Note& note) { return note.about == "run-outs"; }));
+}
+
+TEST_F(GuidesJob, WithARunOutTheRimKeepsNoMoreThanTheRest) {
+  const std::string inside = "keep_inside = \"face\"\nangle = 90\n";
+  const auto left = [&](const RunResult& run, double x0, double x1) {
+    return statistics(run.judged.left, run.judged.judgement.stock,
+                      rectangle(Box2(Vec2(x0, -15), Vec2(x1, 15))))
+        .greatest_mm;
+  };
+  const RunResult with =
+      run_job(job("[run_outs.out]\nedge_of = \"face\"\nlength = 4\n", inside + "run_outs = \"out\"\n"));
+  EXPECT_LE(left(with, -30, -28), left(with, -28, -6) + 0.003);
+  const RunResult inside_only = run_job(job("", inside + "limit = \"cutter\"\n"));
+  EXPECT_GT(left(inside_only, -30, -28), left(with, -30, -28) + 0.05);
+}
+
+TEST_F(GuidesJob, ARunOutOfAStretchAndALidByPlace) {
+  const std::string inside = "keep_inside = \"face\"\nrun_outs = \"out\"\n";
+  const RunResult run = run_job(
+      job("[run_outs.out]\nedge_of = \"face\"\nlength = 5\nbetween = [[-30, -8], [-30, 8]]\n", inside));
+  EXPECT_LT(lowest_cut(run, Box2(Vec2(-34.5, -7), Vec2(-33, 7))), 0);
+  EXPECT_GT(lowest_cut(run, Box2(Vec2(-36, 9), Vec2(-31, 25))), 1e8);
+  EXPECT_NE(message("[curves.line]\npoints = [[0, 0, 9], [1, 0, 9]]\n[run_outs.out]\nedge_of = \"face\"\n"
+                    "length = 5\nalong = \"line\"\n",
+                    inside)
+                .find("the region \"face\" has no outer edge along the curve \"line\""),
+            std::string::npos);
+  const RunResult covered = run_job(
+      job("[lids.hole]\nholes_of = \"face\"\nat = [1, 9]\n", std::string(kInside) + "lids = \"hole\"\n"));
+  EXPECT_GT(lowest_cut(covered, kHole), -0.1);
 }
 
 TEST_F(GuidesJob, AGuardIsKeptAwayFrom) {

@@ -8,6 +8,7 @@
 #include "parts.h"
 #include "support/nasty.h"
 #include "support/planning.h"
+#include "yardpass/plan/trim.h"
 
 namespace yardpass {
 namespace {
@@ -92,6 +93,47 @@ TEST(Parallel, TheFirstPassLiesWhereItIsAskedFor) {
   EXPECT_LT(first_y(FirstPass::high_side), 0);
 }
 
+TEST(Parallel, ClimbKeepsWhatIsStillToBeCutOnTheRight) {
+  const ToolSurface surface = wavy();
+  const Region area = rectangle(Box2(Vec2(-20, -20), Vec2(20, 20)));
+  for (const double angle : {0.0, 50.0, 180.0})
+    for (const FirstPass first : {FirstPass::near_side, FirstPass::far_side})
+      for (const bool climb : {true, false}) {
+        const auto cuts =
+            testing::parallel_cuts(surface, area,
+                                   {.angle_deg = angle,
+                                    .stepover_mm = 1.5,
+                                    .direction = climb ? PassDirection::climb : PassDirection::conventional,
+                                    .first = first});
+        const Vec2 on = plan(cuts[10].points.front()) - plan(cuts[9].points.front());
+        const Vec2 way = plan(cuts[9].points.back()) - plan(cuts[9].points.front());
+        EXPECT_EQ(cross2(way, on) < 0, climb) << "the next pass lies on the right";
+      }
+}
+
+TEST(Parallel, ByContactTheOuterPassesTouchTheBorderItself) {
+  // Passes along the slope touch a good way beside their axis.
+  const ToolSurface surface = testing::exact_surface(
+      make_contact_part(testing::sheet(Box2(Vec2(-40, -40), Vec2(40, 40)), 20, 20,
+                                       [](double x, double y) { return 0.6 * y + 0.1 * x; })),
+      testing::ball_tool(8));
+  const Region touched = rectangle(Box2(Vec2(-15, -11), Vec2(15, 12)));
+  for (const bool on_border : {true, false}) {
+    Bounds bounds{touched, {LimitBy::contact}};
+    const CutPlan plan =
+        cuts_within(bounds, surface, nullptr, 0.01, [&](const Site& site, const Progress& progress) {
+          return cuts_of(ParallelOptions{.stepover_mm = 0.9, .on_border = on_border}, site, progress);
+        }).plan;
+    const auto cuts = testing::all_cuts(plan);
+    const auto touch = [&](const Cut& cut) {
+      return surface.touch(yardpass::plan(cut.points.front()))->point.y();
+    };
+    const double inside = on_border ? 0 : 0.44;
+    EXPECT_NEAR(touch(cuts.front()), -11 + inside, on_border ? 0.001 : 0.01);
+    EXPECT_NEAR(touch(cuts.back()), 12 - inside, on_border ? 0.001 : 0.01);
+  }
+}
+
 TEST(Parallel, StaysInsideTheBoundaryAndItsHoles) {
   const auto part = make_contact_part(
       testing::sheet(Box2(Vec2(-40, -40), Vec2(40, 40)), 2, 2, [](double, double) { return 0.0; }));
@@ -147,7 +189,7 @@ TEST(Parallel, HeightsCutPasses) {
   for (const Cut& cut : whole)
     for (const Polyline3& piece : between_heights(cut.points, -9, -3))
       expected += length(std::span<const Vec3>(piece));
-  EXPECT_NEAR(kept, expected, 1e-9);
+  EXPECT_NEAR(kept, expected, 0.5) << "below the bottom a pass is not followed: chords end elsewhere";
   EXPECT_GT(limited.size(), whole.size()) << "passes fall into a left and a right piece";
 }
 

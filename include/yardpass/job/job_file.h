@@ -125,10 +125,11 @@ struct BoundaryJob : NamedTable {
 
 /// A lid over openings: of the holes of a region, or over an area in plan.
 struct LidJob : NamedTable {
-  std::string holes_of = {};             ///< the region whose holes are covered
-  std::optional<double> widest_mm = {};  ///< only those up to this size in plan
-  std::optional<Region> over = {};       ///< instead: an area in plan
-  std::string continues = {};            ///< the region that a smooth lid continues
+  std::string holes_of = {};                 ///< the region whose holes are covered
+  std::optional<double> widest_mm = {};      ///< only those up to this size in plan
+  std::vector<std::vector<double>> at = {};  ///< only the nearest of them to each place; none: all
+  std::optional<Region> over = {};           ///< instead: an area in plan
+  std::string continues = {};                ///< the region that a smooth lid continues
   bool smooth = false;
   std::optional<double> spacing_mm = {};
 };
@@ -136,6 +137,8 @@ struct LidJob : NamedTable {
 /// A region's outer edge, run on.
 struct RunOutJob : NamedTable {
   std::string edge_of = {};
+  std::vector<std::vector<double>> between = {};  ///< none, or two places of the edge
+  std::string along = {};                         ///< a curve; empty: the whole edge
   double length_mm = 0;
   bool curved = false;  ///< goes on as curved as the surface is at its edge, else straight
 };

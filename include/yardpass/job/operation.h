@@ -27,6 +27,8 @@ struct OperationValues {
   Limits limits;
   Guides guides;
   Allowance allowance;
+  int layers = 1;  ///< it is repeated so often, each time leaving `layer_mm` less, and at last the allowance
+  double layer_mm = 0;
   double tolerance_mm = 0.01;
   LinkOptions links;             ///< without its clearance plane
   double intended_depth_mm = 0;  ///< how deep it cuts into the part on purpose, where it works

@@ -3,7 +3,9 @@
 /// in line with the surface; the proof is against the true part alone.
 #pragma once
 
+#include <functional>
 #include <optional>
+#include <utility>
 #include <vector>
 
 #include "yardpass/geom/polyline.h"
@@ -33,12 +35,26 @@ struct Rim {
 [[nodiscard]] Mesh smooth_lid(const Mesh& mesh, const TriangleSet& around, const Region& area,
                               double spacing_mm);
 
-/// Runs the outer edges of a piece of surface on by a length: straight on in line with the surface, or
-/// `curved`, on the circle that fits the surface along that direction (by a quadratic through the corners
-/// within three sides of the edge; after a quarter turn it goes on straight). Gaps at outer corners of the
-/// edge are filled in an arc. Holes in the piece stay.
+struct RunOutOptions {
+  double length_mm = 0;
+  /// On the circle that fits the surface along that direction (by a quadratic through the corners within
+  /// three sides of the edge; after a quarter turn it goes on straight); else straight on in line with the
+  /// surface.
+  bool curved = false;
+  /// Only the stretch of one edge between the corners nearest to two places, the shorter way.
+  std::optional<std::pair<Vec3, Vec3>> between = {};
+  /// Only where the edge runs along one of these lines, within a distance.
+  std::vector<Polyline3> along = {};
+  double along_within_mm = 0.1;
+  /// Whether something stands in the way at a place: the run-out ends before it.
+  std::function<bool(const Vec3& place)> blocked = {};
+};
+
+/// Runs the outer edges of a piece of surface on. Gaps at outer corners of the edge are filled in an arc.
+/// Holes in the piece stay. Empty if there is no such edge, or if none can run on. Throws Error if the two
+/// places lie on different edges.
 [[nodiscard]] Mesh run_out_of(const Mesh& mesh, const Joints& joints, const TriangleSet& set,
-                              double length_mm, bool curved = false);
+                              const RunOutOptions& options);
 
 /// Several meshes as one, corners not shared between them.
 void append(Mesh& mesh, const Mesh& more);

@@ -22,6 +22,8 @@ struct Allowance {
 
   [[nodiscard]] double elsewhere_mm() const { return std::min(wall_mm, floor_mm); }
   [[nodiscard]] double least_mm() const;
+  /// More of all of them.
+  [[nodiscard]] Allowance more_by(double mm) const;
   [[nodiscard]] double greatest_mm() const;
 };
 

@@ -6,10 +6,9 @@
 #include <string>
 #include <vector>
 
-#include "yardpass/contact/tip_surface.h"
-#include "yardpass/geom/polyline.h"
 #include "yardpass/geom/region.h"
 #include "yardpass/keys/keys.h"
+#include "yardpass/plan/touch_rule.h"
 
 namespace yardpass {
 
@@ -61,24 +60,19 @@ struct Limits {
   std::vector<LimitException> exceptions = {};
   bool avoid_riding_up = false;  ///< else they are only told
   std::optional<double> top_z = {}, bottom_z = {};
+  std::optional<SlopeLimits> slope = {};  ///< of the part where it is touched
+  /// Only where the material before is thicker than this above what the cutter touches.
+  std::optional<double> only_where_left_mm = {};
 };
-/// `keep_inside`, `keep_out`, `limit`, `margin`, `limit_where`, `ride_up`, `top`, `bottom`. `at_levels`: see
-/// Usual.
+/// `keep_inside`, `keep_out`, `limit`, `margin`, `limit_where`, `ride_up`, `top`, `bottom`, `slope`,
+/// `only_where_left`. `at_levels`: see Usual.
 void keys_of(Limits& limits, bool at_levels, Keys& keys);
 
 /// Where the axis of a tool may be, by an area and the rule at its boundary. By `contact` the axis may be up
-/// to a radius outside, and `cut_at_contact` says which of its places count. Exact within kRegionStep and the
+/// to a radius outside, and a TouchRule says which of its places count. Exact within kRegionStep and the
 /// arc tolerance of 0.001 mm at corners. A rule by contact and other rules cannot be mixed: exceptions by
 /// contact throw Error.
 [[nodiscard]] Region centre_area(const Region& area, double tool_radius_mm, const LimitRule& rule,
                                  const std::vector<LimitException>& exceptions = {});
-
-/// The pieces of a lifted path whose points of touch lie, seen from above, inside the area. Ends are found by
-/// bisection within `precision_mm` along the path, so they are exact at the boundary; a piece that leaves and
-/// comes back within `step_mm` may be missed. Where the path floats above the surface, the touch straight
-/// below counts.
-[[nodiscard]] std::vector<Polyline3> cut_at_contact(const TipSurface& surface, const Polyline3& path,
-                                                    const Region& area, double step_mm,
-                                                    double precision_mm = 1e-5);
 
 }  // namespace yardpass

@@ -21,6 +21,8 @@ struct Site {
   double top_z = std::numeric_limits<double>::infinity();
   double bottom_z = -std::numeric_limits<double>::infinity();
   std::span<const Vec2> drilled = {};  ///< places of holes that the material before has for ways down
+  /// Where the limit is by contact: the area in which the part is touched by what will be kept of the cuts.
+  const Region* touched = nullptr;
 };
 
 /// What a strategy wants from the settings that all operations share, for a tool and its own options.
@@ -30,7 +32,13 @@ struct Usual {
   /// It clears level by level from the top of the material down and only keeps above the surface; else its
   /// passes follow the surface.
   bool at_levels = false;
-  double ramp_angle_deg = 3;  ///< of the ways down that follow a cut
+  /// It can be repeated in layers of falling allowance.
+  bool repeats = true;
+  /// Its passes run level on steps of the program's decimals, so what is kept for rounding is kept from walls
+  /// only.
+  bool exact_floors = false;
+  double ramp_angle_deg = 3;             ///< of the ways down that follow a cut
+  std::optional<double> angle_deg = {};  ///< its passes are straight, at this angle from X
   /// Ridges that its spacing leaves on flat ground; nothing where that says nothing.
   std::optional<double> scallop_mm = {};
 };

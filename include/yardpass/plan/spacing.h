@@ -12,6 +12,9 @@ namespace yardpass {
 /// and taper.
 [[nodiscard]] double scallop_height(const Tool& tool, double stepover_mm);
 
+/// Radius of the rounding of the tip: of a ball half its diameter, of a bull its corner; 0 if it has none.
+[[nodiscard]] double tip_radius(const Tool& tool);
+
 /// Whether `scallop_height` says something: not of chamfers and free profiles.
 [[nodiscard]] bool leaves_scallops(const Tool& tool);
 

@@ -18,6 +18,10 @@ struct Bounds {
   bool avoid_riding_up = false;
   double top_z = std::numeric_limits<double>::infinity();
   double bottom_z = -std::numeric_limits<double>::infinity();
+  std::optional<SlopeLimits> slope = {};  ///< of the part where it is touched; not of levels
+  /// Only where the material before, inside the boundary, is thicker than this above what the cutter touches;
+  /// not of levels.
+  std::optional<double> only_where_left_mm = {};
   /// The cuts clear levels instead of following the surface: then only scraps are taken out.
   bool at_levels = false;
   std::vector<Vec2> drilled = {};  ///< see Site
@@ -33,12 +37,14 @@ struct BoundedCuts {
 
 /// Asks a strategy for cuts within bounds, on the surface and the material given, and takes out what does not
 /// belong: what lies above the top or below the bottom; by the rule of touch (but not of levels), what
-/// touches outside the boundary; ends that only go down an upright wall; bits shorter than five tolerances,
-/// which are there only because of the tolerance. Where passes ride up a wall outside a drawn boundary, or
-/// down over an outer edge, a note says so (with the place, the height and the margin that would stop it),
-/// or, if asked for, the margin is made so much smaller that none rides up, and the strategy asked again.
-/// Notes of what was done come after the strategy's own. Runs on all cores; the result does not depend on
-/// their number. Throws Error as `centre_area` does.
+/// touches outside the boundary; what touches outside the slopes; what meets too little material (a piece
+/// reaches a quarter of the tool's diameter beyond); ends that only go down an upright wall; bits that are
+/// there only because of the tolerance: shorter than five of them, or, however long, in places that vanish
+/// when the area is drawn in by one. Where passes ride up a wall outside a drawn boundary, or down over an
+/// outer edge, a note says so (with the place, the height and the margin that would stop it), or, if asked
+/// for, the margin is made so much smaller that none rides up, and the strategy asked again. Notes of what
+/// was done come after the strategy's own. Runs on all cores; the result does not depend on their number.
+/// Throws Error as `centre_area` does.
 [[nodiscard]] BoundedCuts cuts_within(const Bounds& bounds, const ToolSurface& surface, const Stock* before,
                                       double tolerance_mm, const CutsOf& strategy,
                                       const Progress& progress = {});

@@ -4,6 +4,7 @@
 #include <limits>
 
 #include "yardpass/path/toolpath.h"
+#include "yardpass/plan/true_spacing.h"
 #include "yardpass/post/write_program.h"
 #include "yardpass/run/settle.h"
 #include "yardpass/setup/setup.h"
@@ -20,6 +21,7 @@ struct PlannedOperation {
   std::int64_t points = 0;          ///< moves at feed
   std::vector<SettledValue> facts;  ///< what the strategy decided by itself
   std::vector<Note> notes;          ///< what the user should know, besides those of Settled
+  TrueSpacing spacing;              ///< of its passes, the last layer's; without places where it has none
 };
 
 /// A program judged: also what `yardpass check` gives.

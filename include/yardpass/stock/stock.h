@@ -65,6 +65,10 @@ class Stock {
   /// between the centres may reach higher by what its slope gains over half a cell.
   [[nodiscard]] double free_height(const Profile& cutter, const Vec2& place) const;
 
+  /// How thick the material is that the cutter meets, standing with its tip at a place: the farthest that a
+  /// cell centre's material reaches into it, in space (see depth_inside).
+  [[nodiscard]] double thickness_met(const Profile& cutter, const Vec3& tip) const;
+
   /// Columns and rows whose centres lie within [low, high]; the ranges are [first, last), clipped to the
   /// block.
   struct CellRange {

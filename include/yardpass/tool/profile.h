@@ -87,6 +87,10 @@ struct Resized {
 /// Wider by `by_mm` >= 0 on all sides at every height: a flat of that radius is added in the middle.
 [[nodiscard]] Profile widened(const Profile& profile, double by_mm);
 
+/// How far inside the cutter a place lies, r from its axis and z above its tip: the distance to the nearest
+/// place of its surface, and the most it can be resized down to and still hold it. 0 outside.
+[[nodiscard]] double depth_inside(const Profile& profile, double r, double z);
+
 /// Most that a profile can shrink while every shrunk point still stands for one point of its surface: its
 /// smallest corner radius (0 for a flat end or a sharp taper, the radius for a ball).
 [[nodiscard]] double smallest_corner(const Profile& profile);

@@ -24,6 +24,7 @@ enum class FindingKind {
   outside_travel,      ///< the tip leaves the machine's travel
   plunge_too_steep,    ///< down into material, steeper than the tool can be entered
   plunge_too_fast,     ///< straight down into material, faster than the tool's plunge feed
+  too_thick,           ///< more material in the cutter's way than the tool's limit
   undercut_cutter,     ///< cuts with a cutter that is narrower above: not proved yet, and never accepted
 };
 /// In words a machinist would use, for reports: "gouge", "rapid into the part", ...
@@ -44,8 +45,8 @@ struct Finding {
   Vec3 at =
       Vec3::Zero();  ///< place of the greatest depth: tip position for the part, place in the stock for stock
   /// Into the part: in space, see `room_around`. Into stock: in Z. Guards: what is missing to their
-  /// clearance. Travel: how far outside. Areas kept out of: how far inside. Plunges: how much material stands
-  /// under the tool's axis.
+  /// clearance. Too thick: how thick, in space. Travel: how far outside. Areas kept out of: how far inside.
+  /// Plunges: how much material stands under the tool's axis.
   double depth_mm = 0;
   std::string keep_away = {};         ///< which one
   std::string accepted_because = {};  ///< the reason given, if it was accepted beforehand

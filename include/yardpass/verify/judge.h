@@ -50,6 +50,13 @@ struct IntendedCut {
   std::int32_t operation = 0;  ///< by number
   double depth_mm = 0;
   Region place = {};  ///< empty: anywhere
+  /// Pieces of the part's surface, one mark a triangle, that it cuts into by another depth than the rest;
+  /// each triangle in no more than one of them.
+  struct OnSurface {
+    std::vector<std::uint8_t> triangles;
+    double depth_mm = 0;
+  };
+  std::vector<OnSurface> where = {};
 };
 
 /// Where the tool's axis must not be at feed in an operation: what it keeps out of, and the holes of what it

@@ -1,0 +1,48 @@
+#include "geom/bands.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace yardpass::detail {
+
+Bands::Bands(const Region& region) {
+  std::vector<SideOfLoop> all;
+  for (const Polyline2& loop : region.loops)
+    for (std::size_t i = 0, j = loop.size() - 1; i < loop.size(); j = i++) all.push_back({loop[i], loop[j]});
+  if (all.empty()) return;
+  const Box2 box = region.box();
+  const std::size_t count = std::clamp<std::size_t>(all.size() / 2, 1, 4096);
+  low_ = box.min().y();
+  const double height = box.max().y() - low_;
+  per_mm_ = height > 0 ? static_cast<double>(count) / height : 0;
+  starts_.assign(count + 2, 0);
+  const auto bands = [&](const SideOfLoop& side) {
+    return std::pair(band_of(std::min(side.a.y(), side.b.y())), band_of(std::max(side.a.y(), side.b.y())));
+  };
+  for (const SideOfLoop& side : all)
+    for (auto [band, last] = bands(side); band <= last; ++band) ++starts_[band + 1];
+  for (std::size_t k = 1; k < starts_.size(); ++k) starts_[k] += starts_[k - 1];
+  sides_.resize(starts_.back());
+  std::vector<std::size_t> next = starts_;
+  for (const SideOfLoop& side : all)
+    for (auto [band, last] = bands(side); band <= last; ++band) sides_[next[band]++] = side;
+}
+
+std::size_t Bands::band_of(double y) const {
+  const auto last = static_cast<double>(starts_.size() - 2);
+  return static_cast<std::size_t>(std::clamp(std::floor((y - low_) * per_mm_), 0.0, last));
+}
+
+bool Bands::contains(const Vec2& p) const {
+  if (starts_.empty()) return false;
+  bool odd = false;
+  const std::size_t band = band_of(p.y());
+  for (std::size_t i = starts_[band]; i < starts_[band + 1]; ++i) {
+    const auto& [a, b] = sides_[i];
+    if ((a.y() > p.y()) == (b.y() > p.y())) continue;
+    if (p.x() < a.x() + (p.y() - a.y()) / (b.y() - a.y()) * (b.x() - a.x())) odd = !odd;
+  }
+  return odd;
+}
+
+}  // namespace yardpass::detail

@@ -1,0 +1,13 @@
+// Keys that strategies at levels share.
+#pragma once
+
+#include "yardpass/strategy/roughing.h"
+
+namespace yardpass::detail {
+
+/// `pattern`, `angle`, `direction`.
+void pattern_keys(LevelPattern& pattern, double& angle_deg, LoopDirection& direction, Keys& keys);
+/// `ramp_angle`.
+void ramp_angle_key(double& angle_deg, const Tool& tool, Keys& keys);
+
+}  // namespace yardpass::detail
