@@ -51,8 +51,17 @@ int main() {
   const ToolSurface surface(part, tool);
   for (const auto& [by, name] :
        {std::pair(LimitBy::axis, "by the axis"), std::pair(LimitBy::contact, "by contact")}) {
-    const Planned two = plan(surface, 0.3, by, 2), one = plan(surface, 0.3, by, 1),
-                  half = plan(surface, 0.15, by, 2);
+    // In turn, and the best of three: other work on the machine comes and goes.
+    Planned two, one, half;
+    for (int k = 0; k < 3; ++k) {
+      const auto better = [&](Planned& best, double stepover, std::size_t threads) {
+        const Planned now = plan(surface, stepover, by, threads);
+        if (k == 0 || now.seconds < best.seconds) best = now;
+      };
+      better(two, 0.3, 2);
+      better(one, 0.3, 1);
+      better(half, 0.15, 2);
+    }
     require(two.points == one.points && two.cuts == one.cuts && two.length_mm == one.length_mm,
             "passes of one thread and of two");
     require(std::abs(half.length_mm / two.length_mm - 2) < 0.02, "twice the length at half the stepover");

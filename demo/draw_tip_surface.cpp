@@ -45,37 +45,6 @@ void draw_line(Canvas& canvas, const PlanView& view, const Polyline2& line, cons
   canvas.stroke(colour, width, dashed ? Canvas::Line::dashed : Canvas::Line::solid);
 }
 
-void draw_profiles(const std::string& folder) {
-  Canvas canvas(1280, 420);
-  canvas.text({24, 34}, "Cutters as convex profiles", 19, kInk, Canvas::Align::left, true);
-  canvas.text({24, 54},
-              "solid: the tool as it is; dashed: thicker all round by 0.6 mm, its tip lower by as much", 13,
-              kFaint);
-  const NamedCutter cutters[] = {
-      {"ball", Profile::ball(6)},
-      {"flat", Profile::flat(6)},
-      {"bull nose", Profile::bull(6, 1.2)},
-      {"tapered ball", Profile::taper(2.4, 8, 1.2, 9)},
-      {"tapered bull", Profile::taper(3, 10, 0.6, 9)},
-      {"tapered flat", Profile::taper(2.4, 10, 0, 9)},
-      {"chamfer", Profile::chamfer(6, 45, 1)},
-      {"free profile", Profile::from_pieces({{0, 0, 1.2, 0.25, 0.25 / 1.2, 0.25 / 1.2},
-                                             {1.2, 0.25, 2.2, 1.1, 0.85, 0.85},
-                                             {2.2, 1.1, 3, 4.5, 4.25, 4.25}})}};
-  for (int i = 0; i < 8; ++i) {
-    const PlanView view(Box2(Vec2(-4.4, -1.4), Vec2(4.4, 11)), {24.0 + 155 * i, 75, 150, 270});
-    const NamedCutter& c = cutters[i];
-    draw_line(canvas, view, outline(c.profile, {0, 0}, 10), kInk, 2);
-    const Resized grown = *resized(c.profile, 0.6);
-    draw_line(canvas, view, outline(grown.profile, {0, grown.tip_z_mm}, 10 - grown.tip_z_mm), kLines[0], 1.3,
-              true);
-    canvas.move_to(view.to_page({0, -1.2})), canvas.line_to(view.to_page({0, 10.6})),
-        canvas.stroke(kFaint, 0.6, Canvas::Line::dashed);
-    canvas.text({24.0 + 155 * i + 75, 385}, c.name, 14, kInk, Canvas::Align::middle);
-  }
-  canvas.save(folder + "/tip-profiles.png");
-}
-
 /// A ridge along Y with a sharp edge: its section is a corner.
 Mesh corner_part() {
   Mesh mesh;
@@ -129,61 +98,6 @@ void draw_surfaces(const std::string& folder) {
   canvas.save(folder + "/tip-surfaces.png");
 }
 
-void draw_proof(const std::string& folder) {
-  Canvas canvas(1280, 620);
-  canvas.text({24, 34}, "Proof of one move", 19, kInk, Canvas::Align::left, true);
-  canvas.text({24, 54},
-              "room of a ball of 6 mm above each triangle of the corner, along a straight move; each line is "
-              "convex, so its least value has a closed form",
-              13, kFaint);
-  const auto part = make_contact_part(corner_part());
-  const TipSurface surface(part, Profile::ball(6));
-  const Vec3 a(-9, -6, 3.2), b(8, 7, 6.4);
-  const Frame frame{70, 90, 1170, 470};
-  const double low = -2.5, high = 6;
-  const auto to_page = [&](double share, double room) {
-    return Vec2(frame.left + share * frame.width, frame.top + (high - room) / (high - low) * frame.height);
-  };
-  canvas.clip(frame);
-  canvas.fill({frame.left, to_page(0, 0).y(), frame.width, frame.height}, hex(0xfbe9e0));
-  for (std::int32_t t = 0; t < 8; ++t) {
-    bool open = false;
-    for (int i = 0; i <= 2000; ++i) {
-      const double share = i / 2000.0;
-      const Vec3 tip = a + share * (b - a);
-      const double height = surface.height_over(t, plan(tip));
-      if (height == kNothingBelow) {
-        open = false;
-        continue;
-      }
-      open ? canvas.line_to(to_page(share, tip.z() - height))
-           : canvas.move_to(to_page(share, tip.z() - height));
-      open = true;
-    }
-    canvas.stroke(kLines[t % 4], 2);
-  }
-  canvas.unclip();
-  canvas.move_to(to_page(0, 0)), canvas.line_to(to_page(1, 0)), canvas.stroke(kInk, 1.2);
-  const Clearance least = surface.clearance(a, b);
-  canvas.circle(to_page(least.share, least.room), 7, kInk, 2);
-  char text[160];
-  std::snprintf(text, sizeof text, "least room %.3f mm at %.1f %% of the move", least.room,
-                100 * least.share);
-  canvas.text(to_page(least.share, least.room) + Vec2(0, -16), text, 14, kInk, Canvas::Align::middle);
-  canvas.text({frame.left + 8, to_page(0, 0).y() - 8}, "room 0: touching", 13, kFaint);
-  canvas.text({frame.left + 8, to_page(0, 0).y() + 20}, "inside the part", 13, kFaint);
-  for (double room = -2; room <= high; room += 2) {
-    std::snprintf(text, sizeof text, "%g", room);
-    canvas.text(to_page(0, room) + Vec2(-10, 5), text, 12, kFaint, Canvas::Align::right);
-  }
-  canvas.text({frame.left, frame.top - 10}, "room in Z, mm", 12, kFaint);
-  canvas.text({frame.left, frame.top + frame.height + 20}, "start of the move", 12, kFaint);
-  canvas.text({frame.left + frame.width, frame.top + frame.height + 20}, "its end", 12, kFaint,
-              Canvas::Align::right);
-  canvas.outline(frame, kFaint);
-  canvas.save(folder + "/tip-proof.png");
-}
-
 }  // namespace
 
 int main(int count, char** words) {
@@ -192,9 +106,7 @@ int main(int count, char** words) {
     return 2;
   }
   try {
-    draw_profiles(words[1]);
     draw_surfaces(words[1]);
-    draw_proof(words[1]);
   } catch (const std::exception& error) {
     std::fprintf(stderr, "draw_tip_surface: %s\n", error.what());
     return 2;

@@ -11,6 +11,8 @@ constexpr MeasureKind kKinds[] = {
     {"top_of", Measure::What::top_of, 0, "greatest Z of a region"},
     {"bottom_of", Measure::What::bottom_of, 0, "least Z of a region"},
     {"angle_between", Measure::What::angle_between, 2, "in plan, from the first place to the second, from X"},
+    {"angle_along", Measure::What::angle_along, 0,
+     "in plan, from the first to the last point of a curve, from X", Named::curves},
     {"distance_between", Measure::What::distance_between, 2, "in space"},
     {"radius_through", Measure::What::radius_through, 3, "of the circle through three places"}};
 
@@ -34,8 +36,8 @@ std::optional<Measure> read_measure(const Given& node, const char* key, TableRea
     measure.what = kind.what;
     const About about{.says = kind.says};
     if (kind.places == 0) {
-      keys.name(kind.key, measure.region, Named::regions, about);
-      good &= !measure.region.empty();
+      keys.name(kind.key, measure.named, kind.kind, about);
+      good &= !measure.named.empty();
     } else {
       keys.places(kind.key, measure.places, kind.places, about);
       good &= measure.places.size() == kind.places;

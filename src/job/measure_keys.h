@@ -13,8 +13,9 @@ std::optional<Measure> read_measure(const Given& node, const char* key, TableRea
 struct MeasureKind {
   const char* key;
   Measure::What what;
-  std::size_t places;  ///< 0: names a region
+  std::size_t places;  ///< 0: names something
   const char* says;
+  Named kind = Named::regions;  ///< of what is named
 };
 [[nodiscard]] std::span<const MeasureKind> measure_kinds();
 

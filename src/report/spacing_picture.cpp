@@ -58,8 +58,8 @@ void draw_legend(Canvas& canvas, const TrueSpacing& spacing, double top) {
         13, kFaint, Canvas::Align::right);
     top += 32;
   }
-  canvas.text({kPanel, top + 6}, "share of the length that has a neighbour", 12, kFaint);
-  top += 34;
+  canvas.text({kPanel, top + 12}, "share of the length that has a neighbour", 12, kFaint);
+  top += 40;
   canvas.circle({kPanel + 22, top}, 9, hex(0x000000), 2);
   canvas.text({kPanel + 56, top + 5}, "widest: " + canvas.telling().with_unit(spacing.greatest_mm), 13, kInk);
 }

@@ -9,6 +9,7 @@
 #include "setup/stage.h"
 #include "yardpass/geom/rounding.h"
 #include "yardpass/plan/material_met.h"
+#include "yardpass/plan/spacing.h"
 #include "yardpass/survey/touchable.h"
 
 namespace yardpass {
@@ -40,7 +41,7 @@ void tell(const MaterialMet& met, std::vector<SettledValue>& facts) {
                    "of its length, over what was finished within the tolerance"});
 }
 
-void tell(const TrueSpacing& spacing, std::vector<SettledValue>& facts) {
+void tell(const TrueSpacing& spacing, const Tool& tool, std::vector<SettledValue>& facts) {
   if (spacing.places.empty()) return;
   facts.push_back({"spacing, half", length_of(spacing.half_mm),
                    "from pass to pass on the surface, on half of the length"});
@@ -48,6 +49,11 @@ void tell(const TrueSpacing& spacing, std::vector<SettledValue>& facts) {
   facts.push_back({"spacing, widest", length_of(spacing.greatest_mm), "anywhere"});
   facts.push_back({"widest at", place_at(spacing.at.x(), spacing.at.y(), spacing.at.z()), ""});
   facts.push_back({"wider than asked", number_of(spacing.share_above, Unit::share), "of the length"});
+  if (!leaves_scallops(tool)) return;
+  facts.push_back({"ridges, half", length_of(scallop_height(tool, spacing.half_mm)),
+                   "with slopes across the passes, on half of the length"});
+  facts.push_back(
+      {"ridges, most", length_of(scallop_height(tool, spacing.most_mm)), "on 95 % of the length"});
 }
 
 /// What would suit the surface better than straight passes at an angle; nothing where they fit.
@@ -107,8 +113,9 @@ class Planner {
            bounded.plan.facts);
     const double spacing = settled_.usual.at_levels ? 0 : settled_.usual.spacing_mm;
     planned_.spacing = spacing > 0 ? true_spacing(bounded.plan, spacing) : TrueSpacing{};
-    tell(planned_.spacing, bounded.plan.facts);
-    if (const auto angle = settled_.usual.angle_deg)
+    tell(planned_.spacing, settled_.tool, bounded.plan.facts);
+    // Where it only takes what another one left, that one decides the pattern.
+    if (const auto angle = settled_.usual.angle_deg; angle && !settled_.values.limits.only_where_left_mm)
       hint_at(pattern_hint(bounded.plan, surface, *angle, spacing), bounded.plan.notes);
     LinkedCuts linked =
         link_cuts(bounded.plan, surface, std::move(stock), links_, detail::stage(progress, "link " + named));

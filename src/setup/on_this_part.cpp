@@ -20,14 +20,22 @@ class Measuring {
       case Measure::What::z_at:
         return {at[0].z(), "Z of the part at " + words(at[0])};
       case Measure::What::top_of:
-        return {region(measure).box.max().z(), fmt::format("top of \"{}\"", measure.region)};
+        return {region(measure).box.max().z(), fmt::format("top of \"{}\"", measure.named)};
       case Measure::What::bottom_of:
-        return {region(measure).box.min().z(), fmt::format("bottom of \"{}\"", measure.region)};
+        return {region(measure).box.min().z(), fmt::format("bottom of \"{}\"", measure.named)};
       case Measure::What::angle_between:
         if (!(span_between(at[0], at[1]).plan_distance_mm > 1e-6))
           throw Error("the two places lie above each other; there is no angle in plan");
         return {span_between(at[0], at[1]).angle_deg,
                 "angle in plan from " + words(at[0]) + " to " + words(at[1])};
+      case Measure::What::angle_along: {
+        const Curve& curve = curve_named(measure.named);
+        const Vec3 &from = curve.points.front(), &to = curve.points.back();
+        if (curve.closed || !(span_between(from, to).plan_distance_mm > 1e-6))
+          throw Error(
+              fmt::format("the curve \"{}\" comes back to where it began; it has no angle", measure.named));
+        return {span_between(from, to).angle_deg, fmt::format("angle in plan along \"{}\"", measure.named)};
+      }
       case Measure::What::distance_between:
         return {span_between(at[0], at[1]).distance_mm,
                 "distance from " + words(at[0]) + " to " + words(at[1])};
@@ -58,10 +66,16 @@ class Measuring {
   }
   [[nodiscard]] const NamedRegion& region(const Measure& measure) const {
     const auto found = std::find_if(setup_.regions.begin(), setup_.regions.end(),
-                                    [&](const NamedRegion& r) { return r.name == measure.region; });
+                                    [&](const NamedRegion& r) { return r.name == measure.named; });
     if (found == setup_.regions.end())
-      throw Error(fmt::format("names the region \"{}\", which is not defined", measure.region));
+      throw Error(fmt::format("names the region \"{}\", which is not defined", measure.named));
     return *found;
+  }
+  [[nodiscard]] const Curve& curve_named(const std::string& name) const {
+    for (const NamedCurves& named : setup_.curves)
+      if (named.name == name && named.curves.size() == 1 && !named.curves.front().points.empty())
+        return named.curves.front();
+    throw Error(fmt::format("the curve \"{}\" must be one piece to have an angle", name));
   }
   [[nodiscard]] std::string words(const Vec3& p) const {
     const int decimals = setup_.job.units == Units::mm ? 3 : 4;

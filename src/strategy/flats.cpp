@@ -273,13 +273,11 @@ CutPlan cuts_of(const FlatsOptions& options, const Site& site, const Progress& p
   });
   CutPlan plan;
   std::int32_t pass = 0;
-  for (FlatCuts& of_flat : cuts) {
-    if (!of_flat.areas.empty()) ++pass;
+  for (FlatCuts& of_flat : cuts)
     for (detail::AreaCuts& area : of_flat.areas) {
-      for (Cut& cut : area.group.cuts) cut.pass = pass;
+      for (Cut& cut : area.group.cuts) cut.pass = ++pass;
       plan.groups.push_back(std::move(area.group));
     }
-  }
   tell(cuts, heights, count - std::ssize(all), plan);
   return plan;
 }

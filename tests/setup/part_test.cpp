@@ -125,6 +125,17 @@ numbers = [1]
   EXPECT_NEAR(area_of(setup, settle(setup), 1).area_mm2(), M_PI * 400, 6);
 }
 
+TEST_F(PartJobFile, PassesRunAlongOrAcrossACurve) {
+  for (const double plus : {0.0, 90.0}) {
+    const JobSetup setup =
+        load_setup(job_with("", "[curves.line]\npoints = [[0, 0], [3, 9], [10, 10]]\n",
+                            "angle = { angle_along = \"line\", plus = " + std::to_string(plus) + " }\n"));
+    const OperationValues values = settle(setup)[0].values;
+    EXPECT_NEAR(dynamic_cast<const PatternOf<ParallelOptions>&>(*values.pattern).options().angle_deg,
+                45 + plus, 1e-9);
+  }
+}
+
 TEST_F(PartJobFile, MeasuredValuesAreFilledInAndTold) {
   const RunResult result = run_job(job_with("", "[regions.bowl]\nat = [0, 0]\n",
                                             R"(angle = { angle_between = [[0, 0], [10, 10]] }
@@ -194,6 +205,10 @@ TEST_F(PartJobFile, MistakesNameLineAndWhatIsValid) {
   EXPECT_HAS(message("", "", "bottom = { top_of = \"rim\" }\n"),
              "names the region \"rim\", which is not defined");
   EXPECT_HAS(message("", "", "angle = { angle_between = [[0, 0], [0, 0]] }\n"), "no angle in plan");
+  EXPECT_HAS(message("", "", "angle = { angle_along = \"rim\" }\n"), "names the curve \"rim\"");
+  EXPECT_HAS(message("", "[curves.turn]\npoints = [[0, 0], [9, 0], [9, 9]]\nclosed = true\n",
+                     "angle = { angle_along = \"turn\" }\n"),
+             "comes back to where it began");
   EXPECT_HAS(message("", "", "feed_height = { z_at = [0, 0] }\n"), "\"feed_height\": measures -5.3");
   EXPECT_HAS(message("", "", "link_distance = { z_at = [0, 0] }\n"), "measures -5.3");
   EXPECT_HAS(message("", "", "bottom = { z_at = [90, 0] }\n"), "there is no part at [90, 0]");

@@ -30,12 +30,13 @@ struct Measure {
     top_of,            ///< greatest Z of a named region
     bottom_of,         ///< least Z of a named region
     angle_between,     ///< in plan, from the first place to the second, from X
+    angle_along,       ///< in plan, from the first to the last point of a named curve, from X
     distance_between,  ///< in space
     radius_through     ///< of the circle through three places
   } what = What::z_at;
   /// [x, y]: the highest point of the part there; [x, y, z]: the point of the part that is nearest.
   std::vector<std::vector<double>> places = {};
-  std::string region = {};
+  std::string named = {};  ///< the region or curve
   double plus = 0;  ///< added to what is measured
 };
 

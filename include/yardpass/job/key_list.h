@@ -61,7 +61,7 @@ struct KeyTable {
 /// A key of the table that says where a number is measured: { top_of = "plate", plus = 1 }.
 struct MeasuredKey {
   const char* key;
-  std::size_t places;  ///< how many it takes; 0: the name of a region
+  std::size_t places;  ///< how many it takes; 0: the name of a region or curve
   const char* says;
 };
 [[nodiscard]] std::vector<MeasuredKey> measured_keys();

@@ -33,8 +33,8 @@ struct LevelFace {
 /// surface carries): loops from its outline inwards, or lines and once along the outline, so that no place
 /// under the flat of the tool stays; over open edges the tool stands out by no more than it needs. The tip
 /// runs on the first step of the program's decimals at or above the flat (with the floor allowance), so
-/// rounding moves nothing. A group is one connected piece of a flat, highest first; its passes are numbered
-/// by flat. What the tool cannot reach is told. Runs on all cores; the result does not depend on their
+/// rounding moves nothing. A group is one connected piece of a flat, highest first; each loop or line is a
+/// pass. What the tool cannot reach is told. Runs on all cores; the result does not depend on their
 /// number. Throws Error if an option breaks what it asks for or the tool has no flat end.
 [[nodiscard]] CutPlan cuts_of(const FlatsOptions& options, const Site& site, const Progress& progress = {});
 
