@@ -71,6 +71,7 @@ void keys_of(OperationValues& operation, const Tool& tool, Keys& keys) {
                .high = 10});
   keys_of(operation.links, usual, keys);
   operation.links.ramp_angle_deg = usual.ramp_angle_deg;
+  operation.links.ways = usual.ways;
   operation.links.tolerance_mm = operation.tolerance_mm;
   keys.number(
       "intended_depth", operation.intended_depth_mm,

@@ -208,7 +208,7 @@ class Linker {
   /// To the start of the next cut without a retract, if that is near and proven free.
   bool link_to(const Vec3& start) {
     if (!started_ || (plan(start) - plan(at_)).norm() > options_.link_distance_mm) return false;
-    if (is_free(at_, start)) {
+    if (is_free(at_, start) && goes_right_way(Polyline3{start})) {
       if (too_steep(at_, start) && too_much_under(start)) return false;
       go(start, MoveKind::link);
       return true;
@@ -224,7 +224,7 @@ class Linker {
     const double lowest = std::min_element(line.begin(), line.end(), [](const Vec3& a, const Vec3& b) {
                             return a.z() < b.z();
                           })->z();
-    if (lowest < options_.bottom_z) return false;
+    if (lowest < options_.bottom_z || !goes_right_way(line)) return false;
     const bool same_ends = plan(line.front()) == ends[0] && plan(line.back()) == ends[1];
     if (!same_ends || highest > std::max(at_.z(), start.z()) + surface_.cutter().radius()) return false;
     // The cut's ends may stand higher than the line's, as links and cuts are raised apart; then go straight
@@ -234,6 +234,17 @@ class Linker {
     return true;
   }
 
+  /// Whether a way on from here only rises or falls, if that is asked for.
+  [[nodiscard]] bool goes_right_way(const Polyline3& line) const {
+    if (options_.ways == HeightWays::any) return true;
+    const double sign = options_.ways == HeightWays::up ? 1 : -1;
+    double farthest = sign * at_.z();
+    for (const Vec3& p : line) {
+      if (sign * p.z() < farthest - options_.tolerance_mm) return false;
+      farthest = std::max(farthest, sign * p.z());
+    }
+    return true;
+  }
   [[nodiscard]] bool is_free(const Vec3& a, const Vec3& b) const {
     return !crosses_keep_out(a, b) && surface_.clearance(a, b, 0.0).room >= -kTouchError;
   }

@@ -130,6 +130,27 @@ TEST_F(FinishingJob, ThreeRegionsKeepThreeAllowancesAndAnOvercutIsMeantOnlyInIts
   EXPECT_GT(other.judgement.findings[0].at.x(), 9);
 }
 
+TEST_F(FinishingJob, UpHillNoMoveAtFeedFallsButOnTheWayIn) {
+  for (const bool up : {true, false}) {
+    const RunResult result = run(finish("finish", std::string("stepover = 1\nangle = 20\ndirection = \"") +
+                                                      (up ? "up-hill\"\n" : "down-hill\"\n")));
+    EXPECT_TRUE(result.judged.clean());
+    double farthest = -1e9;
+    std::int64_t cuts = 0;
+    for (const Move& move : result.planned[0].path.moves) {
+      const double z = up ? move.to.z() : -move.to.z();
+      if (move.kind == MoveKind::cut || move.kind == MoveKind::link) {
+        EXPECT_GE(z, farthest - 0.01 - 1e-6);
+        farthest = std::max(farthest, z);
+        cuts += move.kind == MoveKind::cut;
+      } else {
+        farthest = z;
+      }
+    }
+    EXPECT_GT(cuts, 50);
+  }
+}
+
 TEST_F(FinishingJob, MaterialThickerThanTheToolsLimitIsAFinding) {
   const std::string rough = finish("before", "stepover = 0.6\nallowance = 0.4\n"),
                     after = finish("finish", "stepover = 0.6\n");

@@ -18,7 +18,9 @@ struct LinkOptions {
   double ramp_angle_deg = 3;     ///< steepest way down into solid material; REQUIRES: above 0, at most 45
   double tolerance_mm = 0.01;    ///< of links drawn along the surface; REQUIRES: above 0
   double plunge_slope_deg = 85;  ///< cutting moves steeper downwards than this run at plunge feed
-  Region keep_out = {};          ///< links at feed do not lead the tool's axis over it
+  /// Links at feed only rise, or only fall, within the tolerance.
+  HeightWays ways = HeightWays::any;
+  Region keep_out = {};  ///< links at feed do not lead the tool's axis over it
   double bottom_z = -std::numeric_limits<double>::infinity();  ///< nor its tip below this
 };
 

@@ -25,6 +25,10 @@ struct Site {
   const Region* touched = nullptr;
 };
 
+/// Which ways in height the tool may go at feed, but for ways into the material: any, or only up, or only
+/// down, within the tolerance.
+enum class HeightWays : std::uint8_t { any, up, down };
+
 /// What a strategy wants from the settings that all operations share, for a tool and its own options.
 struct Usual {
   Derived allowance_mm, tolerance_mm;
@@ -38,6 +42,7 @@ struct Usual {
   /// only.
   bool exact_floors = false;
   double ramp_angle_deg = 3;             ///< of the ways down that follow a cut
+  HeightWays ways = HeightWays::any;     ///< of links between its cuts, as of the cuts themselves
   std::optional<double> angle_deg = {};  ///< its passes are straight, at this angle from X
   /// Ridges that its spacing leaves on flat ground; nothing where that says nothing.
   std::optional<double> scallop_mm = {};
