@@ -193,7 +193,8 @@ class Linker {
       rest.push_back(rest.front());
       return cut_along(rest);
     }
-    while (i > 0) go(line[--i], MoveKind::cut);
+    // Back to its start; where cuts only rise or fall, that is still the way in.
+    while (i > 0) go(line[--i], options_.ways == HeightWays::any ? MoveKind::cut : MoveKind::ramp);
     cut_along(line);
   }
 

@@ -37,7 +37,7 @@ struct Measure {
   /// [x, y]: the highest point of the part there; [x, y, z]: the point of the part that is nearest.
   std::vector<std::vector<double>> places = {};
   std::string named = {};  ///< the region or curve
-  double plus = 0;  ///< added to what is measured
+  double plus = 0;         ///< added to what is measured
 };
 
 /// Something of a job that has a name: its table as given, for a second visit once the part is there.
