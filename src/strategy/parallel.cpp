@@ -169,7 +169,8 @@ detail::Rows rows_over(const ParallelOptions& options, const Site& site) {
 
 /// How much nearer to a pass its neighbours must lie for its slopes and hollows, as a share of the stepover.
 double share_beside(const detail::Row& row, const ParallelOptions& options, const Site& site) {
-  constexpr double kLeast = 0.25, kSteepest = 3.73, kMostHollow = 3;  // 75 degrees; times the tip's curvature
+  constexpr double kLeast = 0.25, kSteepest = 3.73,
+                   kMostHollow = 15;  // 75 degrees; times the tip's curvature
   const Vec2 across = detail::frame_of(options.angle_deg).across;
   const double s = options.stepover_mm, side = 0.5 * s;
   const double tip = leaves_scallops(site.surface.tool()) ? tip_radius(site.surface.tool()) : 0;
