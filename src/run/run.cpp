@@ -77,6 +77,9 @@ void hint_at(const PatternHint& hint, std::vector<Note>& notes) {
                      ? ", at any angle: it is steep, waterlines would suit better"
                      : ", at any angle: passes at equal distance on the surface (scallop) would suit better";
   }
+  const bool here = hint.better == Better::other_angle ||
+                    strategy_named(hint.better == Better::waterline ? "waterline" : "scallop");
+  if (!here) note.says += "; there is no such strategy here yet";
   notes.push_back(std::move(note));
 }
 

@@ -8,7 +8,6 @@
 #include "geom/parallel_for.h"
 #include "strategy/area_cutter.h"
 #include "strategy/level_keys.h"
-#include "yardpass/geom/text.h"
 #include "yardpass/plan/level_area.h"
 #include "yardpass/plan/spacing.h"
 
@@ -107,17 +106,9 @@ void keys_of(FlatsOptions& options, const Tool& tool, Keys& keys) {
                                                   : 0;
   keys.refuse_if(!(flat > 0), {"tool"},
                  "has no flat end: flats are finished with a flat cutter or a bull cutter");
-  keys.number("stepover", options.stepover_mm,
-              {flat > 0 ? 0.6 * flat : 0.5 * d, "0.6 of the flat width of the tip"},
-              {.says = "between loops or lines; below the tool's diameter",
-               .usual = "0.6 of the flat width of the tip",
-               .low = 0,
-               .high = 1e4,
-               .above_low = true,
-               .of_tool = true});
-  keys.refuse_if(options.stepover_mm >= d, {"stepover"},
-                 "is " + short_number(options.stepover_mm) + ", but must be below the tool's diameter, " +
-                     short_number(d));
+  detail::level_stepover_key(
+      options.stepover_mm, {flat > 0 ? 0.6 * flat : 0.5 * d, "0.6 of the flat width of the tip"},
+      "between loops or lines; below the tool's diameter", "0.6 of the flat width of the tip", tool, keys);
   detail::pattern_keys(options.pattern, options.angle_deg, options.direction, keys);
   detail::ramp_angle_key(options.ramp_angle_deg, tool, keys);
   keys.number("least_area", options.least_area_mm2, {0.05 * d * d, "0.05 of the diameter squared"},

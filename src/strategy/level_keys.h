@@ -7,6 +7,9 @@ namespace yardpass::detail {
 
 /// `pattern`, `angle`, `direction`.
 void pattern_keys(LevelPattern& pattern, double& angle_deg, LoopDirection& direction, Keys& keys);
+/// `stepover`, below the tool's diameter.
+void level_stepover_key(double& stepover_mm, const Derived& usual, const char* says, const char* usual_words,
+                        const Tool& tool, Keys& keys);
 /// `ramp_angle`.
 void ramp_angle_key(double& angle_deg, const Tool& tool, Keys& keys);
 

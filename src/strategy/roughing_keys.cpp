@@ -29,6 +29,16 @@ void pattern_keys(LevelPattern& pattern, double& angle_deg, LoopDirection& direc
                .usual = "loops: `\"climb\"`; lines: `\"zigzag\"`"});
 }
 
+void level_stepover_key(double& stepover_mm, const Derived& usual, const char* says, const char* usual_words,
+                        const Tool& tool, Keys& keys) {
+  keys.number(
+      "stepover", stepover_mm, usual,
+      {.says = says, .usual = usual_words, .low = 0, .high = 1e4, .above_low = true, .of_tool = true});
+  keys.refuse_if(stepover_mm >= tool.diameter_mm, {"stepover"},
+                 "is " + short_number(stepover_mm) + ", but must be below the tool's diameter, " +
+                     short_number(tool.diameter_mm));
+}
+
 void ramp_angle_key(double& angle_deg, const Tool& tool, Keys& keys) {
   const bool gentle = tool.steepest_entry_deg < 3;
   keys.number("ramp_angle", angle_deg,
@@ -120,17 +130,9 @@ void keys_of(RoughingOptions& options, const Tool& tool, Keys& keys) {
   keys.refuse_if(tool.flute_length_mm > 0 && options.stepdown_mm > tool.flute_length_mm + 1e-9, {"stepdown"},
                  "is " + short_number(options.stepdown_mm) + ", more than the tool's \"flute_length\", " +
                      short_number(tool.flute_length_mm));
-  keys.number("stepover", options.stepover_mm,
-              {0.45 * d, "0.45 of the tool's diameter, so that no peg stays"},
-              {.says = "between loops; below the tool's diameter",
-               .usual = "0.45 of the diameter, so that no peg stays",
-               .low = 0,
-               .high = 1e4,
-               .above_low = true,
-               .of_tool = true});
-  keys.refuse_if(options.stepover_mm >= d, {"stepover"},
-                 "is " + short_number(options.stepover_mm) + ", but must be below the tool's diameter, " +
-                     short_number(d));
+  detail::level_stepover_key(
+      options.stepover_mm, {0.45 * d, "0.45 of the tool's diameter, so that no peg stays"},
+      "between loops; below the tool's diameter", "0.45 of the diameter, so that no peg stays", tool, keys);
   detail::ramp_angle_key(options.ramp_angle_deg, tool, keys);
   detail::pattern_keys(options.pattern, options.angle_deg, options.direction, keys);
   keys_of_entry(options, tool, keys);

@@ -63,6 +63,14 @@ TEST(TrueSpacing, IsTheSameForAnyOrderOfCutsAndWithoutNumbersThereIsNone) {
   const TrueSpacing spacing = true_spacing(plan, 0.8);
   EXPECT_GT(spacing.places.size(), 100u);
   EXPECT_GT(spacing.share_above, 0);
+  std::reverse(plan.groups[0].cuts.begin(), plan.groups[0].cuts.end());
+  for (Cut& cut : plan.groups[0].cuts) std::reverse(cut.points.begin(), cut.points.end());
+  const TrueSpacing turned = true_spacing(plan, 0.8);
+  EXPECT_NEAR(static_cast<double>(turned.places.size()) / static_cast<double>(spacing.places.size()), 1,
+              0.01);
+  EXPECT_NEAR(turned.half_mm, spacing.half_mm, 1e-3) << "at other places of the same passes";
+  EXPECT_NEAR(turned.most_mm, spacing.most_mm, 1e-3);
+  EXPECT_NEAR(turned.share_above, spacing.share_above, 0.002);
   for (Cut& cut : plan.groups[0].cuts) cut.pass = 0;
   EXPECT_TRUE(true_spacing(plan, 0.8).places.empty());
   EXPECT_THROW((void)true_spacing(plan, 0), Error);
