@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <limits>
 
+#include "yardpass/contact/assembly.h"
+#include "yardpass/geom/polyline.h"
 #include "yardpass/stock/between_cells.h"
 
 namespace yardpass::detail {
@@ -12,9 +14,10 @@ constexpr double kTouching = 0.01;  // mm
 }
 
 Material::Material(const ToolSurface& surface, Stock before)
-    : stock_(std::move(before)), cutter_{surface.cutter()} {
+    : stock_(std::move(before)), before_(stock_), cutter_{surface.cutter()} {
   // Between cell centres material may stand nearer by up to half a cell's diagonal.
-  const Resized wide = *resized(cutter_, 0.75 * stock_.cell_mm());
+  const double nearer = 0.75 * stock_.cell_mm();
+  const Resized wide = *resized(cutter_, nearer);
   wide_ = wide.profile;
   wide_tip_ = wide.tip_z_mm;
   core_ = Profile::flat(2 * std::max(0.1 * cutter_.radius(), 0.75 * stock_.cell_mm()) + 2 * stock_.cell_mm());
@@ -22,6 +25,10 @@ Material::Material(const ToolSurface& surface, Stock before)
   const double flutes = surface.tool().flute_length_mm;
   if (flutes > 0)
     above_flutes_.push_back({0, Profile::flat(2 * cutter_.radius()), flutes + kAtFlutes, false});
+  const Tool& tool = surface.tool();
+  for (const ToolSection& section : sections_above(tool))
+    if (const auto body = resized(section.profile, nearer + clearance_of(tool, section.part)))
+      above_wide_.push_back({0, body->profile, section.above_tip_mm + body->tip_z_mm - wide_tip_});
 }
 
 void Material::moved(const Vec3& from, const Vec3& to, std::int32_t cut) {
@@ -42,18 +49,51 @@ void Material::catch_up() {
 
 double Material::free_height(const Vec2& place) const { return stock_.free_height(wide_, place) - wide_tip_; }
 
-double Material::over_own_ribs(const Vec2& place) const {
+double Material::over_own_ribs(const Vec2& from, const Vec2& to) const {
   double highest = -std::numeric_limits<double>::infinity();
   if (log_.last_cut.empty()) return highest;
   const double radius = cutter_.radius();
-  const Box2 under(place.array() - radius, place.array() + radius);
-  for (const HiddenSquare& square :
-       hidden_between(stock_, std::span<const Profile>(&cutter_, 1), carved_, log_.last_cut, 0, under)) {
-    const double near = stock_.box_of(square).exteriorDistance(place);
-    if (near <= radius && cut_everywhere(square))
-      highest = std::max(highest, square.top_z - cutter_.height(near));
+  // In pieces, so that the boxes around them are no wider than need be.
+  const int pieces = static_cast<int>((to - from).norm() / (4 * radius)) + 1;
+  for (int k = 0; k < pieces; ++k) {
+    const Vec2 a = from + (to - from) * (1.0 * k / pieces), b = from + (to - from) * ((k + 1.0) / pieces);
+    const Box2 under(a.cwiseMin(b).array() - radius, a.cwiseMax(b).array() + radius);
+    for (const HiddenSquare& square :
+         hidden_between(stock_, std::span<const Profile>(&cutter_, 1), carved_, log_.last_cut, 0, under)) {
+      const Box2 box = stock_.box_of(square);
+      const double near = from == to ? box.exteriorDistance(from)
+                                     : std::max(0.0, distance_to_segment(Vec2(box.center()), a, b) -
+                                                         0.5 * box.sizes().norm());
+      if (near <= radius && cut_everywhere(square))
+        highest = std::max(highest, square.top_z - cutter_.height(near));
+    }
   }
   return highest;
+}
+
+double Material::free_height(const Vec2& from, const Vec2& to, double least) {
+  double tip = least;
+  const auto raise_over = [&](Stock& stock) {
+    const SweptMove way{with_z(from, tip + wide_tip_), with_z(to, tip + wide_tip_), 0, false};
+    CarveLog met;
+    carve(stock, std::span<const Profile>(&wide_, 1), std::span<const SweptMove>(&way, 1), &met, {},
+          above_wide_);
+    double more = met.entered.front();
+    for (const CarveLog::Meeting& meeting : met.meetings) more = std::max(more, meeting.depth_mm);
+    return tip + more;
+  };
+  tip = raise_over(stock_);
+  for (const HiddenSquare& square : stock_.hidden()) {
+    const Box2 box = stock_.box_of(square);
+    const double near =
+        std::max(0.0, distance_to_segment(Vec2(box.center()), from, to) - 0.5 * box.sizes().norm());
+    if (near <= cutter_.radius()) tip = std::max(tip, square.top_z - cutter_.height(near));
+  }
+  // Ribs of its own need not be looked for where they could not be much higher.
+  constexpr double kCheap = 2;  // mm
+  const double over_all = raise_over(before_);
+  if (over_all <= tip + kCheap) return over_all;
+  return std::max(tip, over_own_ribs(from, to));
 }
 
 double Material::under_axis(const Vec3& tip) const { return stock_.free_height(core_, plan(tip)) - tip.z(); }

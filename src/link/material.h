@@ -22,7 +22,10 @@ class Material {
   /// Lowest tip from which nothing can stand under the tool, between cell centres neither.
   [[nodiscard]] double free_height(const Vec2& place) const;
   /// What this operation has left so far between the cell centres under the tool: as free_height().
-  [[nodiscard]] double over_own_ribs(const Vec2& place) const;
+  [[nodiscard]] double over_own_ribs(const Vec2& place) const { return over_own_ribs(place, place); }
+  /// Lowest tip, at least `least`, with which the tool (its neck, shank and holder too) runs straight and
+  /// level over all that stands between two places.
+  [[nodiscard]] double free_height(const Vec2& from, const Vec2& to, double least);
   /// How high it stands above a tip under the middle of the tool.
   [[nodiscard]] double under_axis(const Vec3& tip) const;
   /// Nothing stands higher under all of the tool, but for what it may touch at its rim.
@@ -36,15 +39,18 @@ class Material {
   [[nodiscard]] Stock take();
 
  private:
+  [[nodiscard]] double over_own_ribs(const Vec2& from, const Vec2& to) const;
   [[nodiscard]] bool cut_everywhere(const HiddenSquare& square) const;
   void note_hidden();
 
   Stock stock_;
+  Stock before_;  // the operation: what it leaves stands no higher
   Profile cutter_;
   Profile wide_ = Profile::needle();  // material between centres may stand nearer
   double wide_tip_ = 0;
   Profile core_ = Profile::needle();  // the middle of the tool, and what may stand beside it between centres
   std::vector<TestedBody> above_flutes_;
+  std::vector<TestedBody> above_wide_;  // what is above the cutter, beside the wide one
   std::vector<SweptMove> pending_, carved_;
   std::vector<std::int32_t> pending_cuts_;  // which cut each pending move belongs to
   CarveLog log_;

@@ -14,6 +14,8 @@ const char* name_of(MoveKind kind) {
       return "cut";
     case MoveKind::link:
       return "link";
+    case MoveKind::lead:
+      return "lead";
   }
   return "";
 }
@@ -39,6 +41,9 @@ PathLengths measure(const Toolpath& path) {
         break;
       case MoveKind::link:
         lengths.link_mm += length;
+        break;
+      case MoveKind::lead:
+        lengths.lead_mm += length;
         break;
     }
     from = move.to;

@@ -29,7 +29,7 @@ constexpr Figure kFigures[] = {
      [](Operation o) -> Value { return o.judged.time.feed_s; }},
     {"time.cut", "of it cuts", "seconds of feed that cut; `null` from `check`, which cannot tell",
      Form::duration, 0, [](Operation o) { return if_planned(o, o.cut_s); }},
-    {"time.entry", "of it entries", "seconds of plunges and ramps; `null` from `check`", Form::duration,
+    {"time.entry", "of it entries", "seconds of plunges, ramps and leads; `null` from `check`", Form::duration,
      kInTimes, [](Operation o) { return if_planned(o, o.entry_s); }},
     {"time.link", "of it links", "seconds of links at feed; `null` from `check`", Form::duration, kInTimes,
      [](Operation o) { return if_planned(o, o.link_s); }},
@@ -43,10 +43,11 @@ constexpr Figure kFigures[] = {
      Form::duration, kInTimes | kTimesAlone, [](Operation o) -> Value { return o.judged.time.plain_s; }},
     {"feed_length", "at feed", "length of all moves at feed", Form::way,
      kOnScreen | kOnPage | kOnPicture | kTimesAlone, [](Operation o) -> Value { return o.judged.feed_mm; }},
-    {"cut_length", "cut", "length of cuts, ramps and plunges included; from `check` all feed", Form::way, 0,
+    {"cut_length", "cut", "length of cuts, with ramps, plunges and leads; from `check` all feed", Form::way, 0,
      [](Operation o) -> Value {
        if (!o.planned) return o.judged.feed_mm;
-       return o.planned->lengths.cut_mm + o.planned->lengths.ramp_mm + o.planned->lengths.plunge_mm;
+       const PathLengths& of = o.planned->lengths;
+       return of.cut_mm + of.ramp_mm + of.plunge_mm + of.lead_mm;
      }},
     {"link_length", "link", "length of links at feed; `null` from `check`, which cannot tell links from cuts",
      Form::way, 0, [](Operation o) { return o.planned ? Value(o.planned->lengths.link_mm) : std::nullopt; }},

@@ -137,6 +137,8 @@ void draw_strokes(Canvas& canvas, const PlanView& view, const std::vector<Stroke
   draw_link(canvas, width);
   trace(canvas, view, strokes, [](const Stroke& stroke) { return stroke.kind == MoveKind::ramp; });
   canvas.stroke(kEntry, 2.4 * width + 0.6, Canvas::Line::dotted);
+  trace(canvas, view, strokes, [](const Stroke& stroke) { return stroke.kind == MoveKind::lead; });
+  canvas.stroke(kEntry, width);
   for (const Stroke& stroke : strokes)
     if (stroke.kind == MoveKind::plunge && plan(stroke.from) == plan(stroke.to))
       canvas.disc(view.to_page(plan(stroke.to)), 2.6, kEntry);

@@ -137,6 +137,7 @@ void tell_kinds_apart(Report& report) {
     switch (planned ? planned->kind : MoveKind::cut) {
       case MoveKind::plunge:
       case MoveKind::ramp:
+      case MoveKind::lead:
         operation.entry_s += seconds[i];
         break;
       case MoveKind::link:

@@ -164,6 +164,8 @@ Settled settle_one(const JobSetup& setup, const detail::OnThisPart& part, const 
     }
   settle_bottom(setup, lowest_of_part, settled);
   settled.values.links.plane_z = setup.plane_z;
+  settled.values.links.dog_leg_rapids = setup.job.machine.controller.dog_leg_rapids;
+  settled.values.links.rapid_mm_min = setup.job.machine.motion.rapid_mm_min;
   settled.told.push_back(
       {"rapid plane", number_of(setup.plane_z, Unit::mm), "in Z, by [machine] rapid_plane"});
   compare_with_mesh(setup, settled);

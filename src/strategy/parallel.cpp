@@ -282,7 +282,15 @@ CutPlan cuts_of(const ParallelOptions& options, const Site& site, const Progress
           for (Polyline3& part : one_way_in_height(piece, up, site.tolerance_mm))
             cuts.push_back({.points = std::move(part), .pass = pass.row});
       }
-  return plan_of(std::move(cuts));
+  CutPlan plan = plan_of(std::move(cuts));
+  // What is still to be cut stays on its side only pass by pass.
+  const bool sides =
+      options.direction == PassDirection::climb || options.direction == PassDirection::conventional;
+  for (CutGroup& group : plan.groups) {
+    group.keep_order = sides;
+    group.keep_direction = options.direction != PassDirection::zigzag;
+  }
+  return plan;
 }
 
 }  // namespace yardpass

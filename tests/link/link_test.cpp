@@ -22,7 +22,7 @@ class LinkBowl : public ::testing::Test {
   }
   Region area_ = rectangle(Box2(Vec2(-24, -24), Vec2(24, 24)));
   Stock block_{Box3(Vec3(-30, -30, -20), Vec3(30, 30, 2)), 0.2};
-  LinkOptions options_{.plane_z = 8, .link_distance_mm = 6};
+  LinkOptions options_{.plane_z = 8, .steps = {.ladder = {.stay_down_mm = 6}}};
 
   /// What every toolpath must keep: rapids in air, all moves off the part, ramps no steeper than asked, no
   /// plunge into solid.
@@ -94,7 +94,7 @@ TEST_F(LinkBowl, FinishingLinksAlongTheSurface) {
 TEST_F(LinkBowl, WithoutLinksEachPassRetracts) {
   const ToolSurface surface(part_, ball_);
   const CutPlan plan = cuts_of(ParallelOptions{.stepover_mm = 6}, {surface, area_});
-  options_.link_distance_mm = 0;
+  options_.steps.ladder.stay_down_mm = 0;
   const Toolpath path = link_cuts(plan, surface, block_, options_).path;
   EXPECT_EQ(measure(path).retracts, static_cast<std::int64_t>(plan.cut_count()));
   expect_sound(path, surface, block_, 100);
@@ -109,7 +109,7 @@ TEST_F(LinkBowl, RapidTurnsIntoFeedAboveTheMaterialAsItThenIs) {
   const CutPlan plan = plan_of(
       {{{{-20, 0, -2}, {20, 0, -2}}}, {{{-20, 0, -3}, {20, 0, -3}}}, {{{-20, 12, -2}, {20, 12, -2}}}});
   const Stock stock(Box3(Vec3(-40, -40, -12), Vec3(40, 40, 0)), 0.1);
-  options_.link_distance_mm = 1;
+  options_.steps.ladder.stay_down_mm = 1;
   const Toolpath path = link_cuts(plan, surface, stock, options_).path;
   std::vector<double> landed;
   Vec3 at = path.start;
@@ -128,7 +128,7 @@ TEST_F(LinkBowl, RapidsStopAboveRibsThinnerThanACell) {
   const auto floor = make_contact_part(
       testing::sheet(Box2(Vec2(-40, -40), Vec2(40, 40)), 1, 1, [](double, double) { return -10.0; }));
   const ToolSurface wide(floor, testing::flat_tool(10)), narrow(floor, ball_);
-  options_.plane_z = 20, options_.link_distance_mm = 0;
+  options_.plane_z = 20, options_.steps.ladder.stay_down_mm = 0;
   Stock stock(Box3(Vec3(-40, -40, -12), Vec3(40, 40, 0)), 1);
   // From outside the block, so that all of it but a rib of 0.3 is cut down to -8.
   const CutPlan passes =
@@ -155,7 +155,7 @@ TEST_F(LinkBowl, RapidsStopAboveRibsOfTheirOwnOperation) {
   const auto floor = make_contact_part(
       testing::sheet(Box2(Vec2(-40, -40), Vec2(40, 40)), 1, 1, [](double, double) { return -10.0; }));
   const ToolSurface wide(floor, testing::flat_tool(10));
-  options_.plane_z = 20, options_.link_distance_mm = 0;
+  options_.plane_z = 20, options_.steps.ladder.stay_down_mm = 0;
   const Stock stock(Box3(Vec3(-40, -40, -12), Vec3(40, 40, 0)), 1);
   const CutPlan passes = plan_of({{{{-50, -5.25, -8}, {50, -5.25, -8}}},
                                   {{{-50, 5.05, -8}, {50, 5.05, -8}}},
@@ -218,7 +218,7 @@ TEST_F(LinkBowl, WhatCannotBeLinkedIsRefusedAndNothingIsHalfCarved) {
     EXPECT_STREQ(error.what(), "tool \"ball\": \"feed\" is missing; mm/min");
   }
   for (const LinkOptions& wrong :
-       {LinkOptions{.plane_z = 8, .feed_height_mm = 0}, LinkOptions{.plane_z = 8, .link_distance_mm = -1},
+       {LinkOptions{.plane_z = 8, .feed_height_mm = 0}, LinkOptions{.plane_z = 8, .steps = {.ladder = {.stay_down_mm = -1}}},
         LinkOptions{.plane_z = 8, .ramp_angle_deg = 0}, LinkOptions{.plane_z = 8, .ramp_angle_deg = 50},
         LinkOptions{.plane_z = 8, .tolerance_mm = 0}})
     EXPECT_THROW((void)link_cuts(plan, surface, block_, wrong), Error);

@@ -74,7 +74,7 @@ struct Shop {
   ToolSurface surface;
   Region area = rectangle(Box2(Vec2(-kHalf, -kHalf), Vec2(kHalf, kHalf)));
   double tolerance = 0.02;
-  LinkOptions links{.plane_z = 6, .link_distance_mm = 8};
+  LinkOptions links{.plane_z = 6, .steps = {.ladder = {.stay_down_mm = 8}}};
 
   [[nodiscard]] Site site(const Stock& before) const { return {surface, area, &before, tolerance}; }
   [[nodiscard]] Roughed rough(const RoughingOptions& options, const Stock& before) const {

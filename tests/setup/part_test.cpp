@@ -147,7 +147,7 @@ link_distance = { distance_between = [[-3, 0], [0, 4, 40]] }
   EXPECT_NEAR(dynamic_cast<const PatternOf<ParallelOptions>&>(*values.pattern).options().angle_deg, 45, 1e-9);
   EXPECT_NEAR(*values.limits.top_z, 0, 1e-6);
   EXPECT_NEAR(*values.limits.bottom_z, -3.359, 0.06);
-  EXPECT_GT(values.links.link_distance_mm, 4);
+  EXPECT_GT(values.links.steps.ladder.stay_down_mm, 4);
   bool told = false;
   for (const SettledValue& value : result.operations[0].told)
     told =
@@ -161,7 +161,7 @@ link_distance = { distance_between = [[-3, 0], [0, 4, 40]] }
 TEST_F(PartJobFile, RadiusThroughThreePlaces) {
   const JobSetup setup =
       load_setup(job_with("", "", "link_distance = { radius_through = [[10, 0], [0, 0], [-10, 0]] }\n"));
-  EXPECT_NEAR(settle(setup)[0].values.links.link_distance_mm, 40, 0.5);
+  EXPECT_NEAR(settle(setup)[0].values.links.steps.ladder.stay_down_mm, 40, 0.5);
 }
 
 TEST_F(PartJobFile, AToleranceFinerThanTheMeshIsNoted) {

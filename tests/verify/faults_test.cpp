@@ -25,7 +25,7 @@ struct Clean {
     const ToolSurface surface(part, tool);
     const Region area = rectangle(Box2(Vec2(-17, -17), Vec2(17, 17)));
     const CutPlan plan = cuts_of(ParallelOptions{.stepover_mm = 2.5}, {surface, area, nullptr, 0.03});
-    path = link_cuts(plan, surface, block, {.plane_z = 8, .link_distance_mm = 4}).path;
+    path = link_cuts(plan, surface, block, {.plane_z = 8, .steps = {.ladder = {.stay_down_mm = 4}}}).path;
     const OperationPath operation{1, "finish the bowl", &path};
     program = read_program(write_program("bowl", {&operation, 1}).text, "bowl.nc");
   }

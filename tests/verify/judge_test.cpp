@@ -29,7 +29,7 @@ class JudgeBowl : public ::testing::Test {
     const ToolSurface surface(part_, ball_);
     const Region area = rectangle(Box2(Vec2(-24, -24), Vec2(24, 24)));
     const CutPlan plan = cuts_of(ParallelOptions{.stepover_mm = 1.5}, {surface, area});
-    path_ = link_cuts(plan, surface, block_, {.plane_z = 8, .link_distance_mm = 4}).path;
+    path_ = link_cuts(plan, surface, block_, {.plane_z = 8, .steps = {.ladder = {.stay_down_mm = 4}}}).path;
   }
   [[nodiscard]] Program program() const { return program(path_); }
   [[nodiscard]] Program program(const Toolpath& path) const {

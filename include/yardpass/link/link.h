@@ -1,8 +1,10 @@
-/// From cuts to a toolpath: approach, links, retracts.
+/// From cuts to a toolpath: leads, links, approach, retracts.
 #pragma once
 
 #include "yardpass/contact/tool_surface.h"
 #include "yardpass/keys/keys.h"
+#include "yardpass/link/lead.h"
+#include "yardpass/link/order.h"
 #include "yardpass/path/toolpath.h"
 #include "yardpass/plan/cuts.h"
 #include "yardpass/plan/site.h"
@@ -10,37 +12,82 @@
 
 namespace yardpass {
 
+/// How the tool gets from the end of one cut to the start of the next, by their distance in plan. Of the
+/// rungs that reach so far, the first is taken that is proven free of the part, with the surface's allowance,
+/// for all its points, and does not take longer than the way over the clearance plane:
+///  - stay down, at feed: a straight line where that is free, else a line along the surface;
+///  - hop, at feed: a smooth curve that goes on along the one cut, over what is in between, and comes down
+///    along the other, nowhere higher than a radius above the straight line between them;
+///  - lift, at rapid: straight up just high enough over material and part in between, across, and down;
+///  - the same by way of the clearance plane, however far.
+struct LinkLadder {
+  double stay_down_mm = 5;  ///< REQUIRES: each at least 0; 0 leaves the rung out
+  double hop_mm = 0;
+  double lift_mm = std::numeric_limits<double>::infinity();
+
+  friend bool operator==(const LinkLadder&, const LinkLadder&) = default;
+};
+
+/// What lies between two cuts of one kind.
+struct Between {
+  LinkLadder ladder = {};
+  Leads leads = {};
+};
+
 struct LinkOptions {
   double plane_z = 0;         ///< rapids across run here [mm]; REQUIRES: above stock and part
   double feed_height_mm = 1;  ///< so far above the material rapid turns into feed; REQUIRES: above 0
-  /// Up to this distance in plan the next cut is reached at feed, if proven free; REQUIRES: at least 0
-  double link_distance_mm = 5;
+  /// From one pass to another, and, where it is said, from one piece of a pass to its next. The leads of
+  /// `steps` are those of every place where the tool comes from the air and leaves into it.
+  Between steps = {};
+  std::optional<Between> gaps = {};
+  CutOrder order = CutOrder::quickest;  ///< of cuts that their plan leaves free
+  std::optional<Vec2> start_near = {};  ///< the first cut is the one nearest to it, of those left free
+  /// From a way through the air the tool comes down over the first of these and goes on at feed from one to
+  /// the next; on its last way out it goes through the others. Throws Error if that is not free.
+  Polyline3 approach = {}, exit = {};
   double ramp_angle_deg = 3;     ///< steepest way down into solid material; REQUIRES: above 0, at most 45
   double tolerance_mm = 0.01;    ///< of links drawn along the surface; REQUIRES: above 0
   double plunge_slope_deg = 85;  ///< cutting moves steeper downwards than this run at plunge feed
   /// Links at feed only rise, or only fall, within the tolerance.
   HeightWays ways = HeightWays::any;
-  Region keep_out = {};  ///< links at feed do not lead the tool's axis over it
+  Region keep_out = {};  ///< moves at feed between cuts do not lead the tool's axis over it
   double bottom_z = -std::numeric_limits<double>::infinity();  ///< nor its tip below this
+  /// The control moves each axis at its own speed: a rapid near material moves one axis at a time.
+  bool dog_leg_rapids = false;
+  Vec3 rapid_mm_min{15000, 15000, 15000};  ///< of the axes, for choosing the quicker way; REQUIRES: above 0
+
+  [[nodiscard]] const Between& between(bool of_one_pass) const { return of_one_pass && gaps ? *gaps : steps; }
 };
 
-/// `feed_height`, `link_distance`: a distance of two and a half spacings by default.
-void keys_of(LinkOptions& options, const Usual& usual, Keys& keys);
+/// `feed_height`, `link_distance`, `hop_distance`, `lift_distance`, the leads, `gaps`, `order`, `start_near`,
+/// `approach`, `exit`.
+void keys_of(LinkOptions& options, const Usual& usual, const Tool& tool, Keys& keys);
+
+/// How cuts were joined.
+struct LinkCounts {
+  std::int64_t stay_down = 0, hops = 0, lifts = 0, planes = 0;  ///< by rung, between two cuts
+  std::int64_t leads_wanted = 0, leads = 0;  ///< in and out; those that fitted, some of them smaller
+};
 
 struct LinkedCuts {
   Toolpath path;
-  Stock stock;                   ///< what the toolpath leaves
+  Stock stock;  ///< what the toolpath leaves
+  LinkCounts counts = {};
   std::vector<Note> notes = {};  ///< what the user should know
 };
 
-/// Joins the cuts, group by group, in their order. Between two cuts, the first of these that is proven free
-/// of the part (with the surface's allowance) for all its points is taken: a straight line; a line along the
-/// surface; up to the clearance plane, across, and down, at rapid to `feed_height_mm` above the material as
-/// it then is and on at plunge feed or along a ramp. `before` is the material before this toolpath; if the
-/// work is stopped or refused, nothing half carved is left. Throws Error if an option breaks what it asks
-/// for, the clearance plane is not above stock and part, the tool lacks a feed, or a group is to come after
-/// one that is not before it.
+/// Joins the cuts, group by group, in the order that `order` gives them. Between two cuts see LinkLadder;
+/// rapids keep `feed_height_mm` above the material as it then is, and never enter stock or part, and from
+/// there the tool goes on at plunge feed, by a lead or along a ramp. `before` is the material before this
+/// toolpath; if the work is stopped or refused, nothing half carved is left. Throws Error if an option breaks
+/// what it asks for, the clearance plane is not above stock and part, the tool lacks a feed, or a group is to
+/// come after one that is not before it.
 [[nodiscard]] LinkedCuts link_cuts(const CutPlan& plan, const ToolSurface& surface, Stock before,
                                    const LinkOptions& options, const Progress& progress = {});
+
+/// The same in the plan's own order, by way of the clearance plane every time, without leads: what better
+/// links are held against.
+[[nodiscard]] LinkOptions plain(LinkOptions options);
 
 }  // namespace yardpass

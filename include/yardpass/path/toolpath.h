@@ -16,6 +16,7 @@ enum class MoveKind : std::uint8_t {
   ramp,    ///< at feed, down along a cut
   cut,
   link,  ///< at feed, from one cut to the next
+  lead,  ///< at the feed of cuts, into a cut or out of it
 };
 [[nodiscard]] const char* name_of(MoveKind kind);
 
@@ -49,8 +50,8 @@ struct Toolpath {
 };
 
 struct PathLengths {
-  double cut_mm = 0, ramp_mm = 0, plunge_mm = 0, link_mm = 0, rapid_mm = 0;
-  std::int64_t retracts = 0;  ///< rises to the clearance plane, the last one included
+  double cut_mm = 0, ramp_mm = 0, plunge_mm = 0, link_mm = 0, lead_mm = 0, rapid_mm = 0;
+  std::int64_t retracts = 0;  ///< rapids that rise, the last one included
 };
 [[nodiscard]] PathLengths measure(const Toolpath& path);
 

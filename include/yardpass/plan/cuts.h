@@ -52,6 +52,7 @@ struct CutGroup {
 
 struct CutPlan {
   std::vector<CutGroup> groups;
+  bool keep_group_order = true;          ///< else only what `after` of each group says
   std::vector<SettledValue> facts = {};  ///< what the strategy decided by itself
   std::vector<Note> notes = {};          ///< what the user should know
 

@@ -1,0 +1,324 @@
+#include "link/linker.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "yardpass/contact/lift.h"
+#include "yardpass/geom/text.h"
+
+namespace yardpass::detail {
+
+namespace {
+
+constexpr double kSizes[] = {1, 0.5, 0.25};  // of leads
+
+struct Heights {
+  double low = std::numeric_limits<double>::infinity(), high = -low;
+};
+Heights heights_of(const Polyline3& line) {
+  Heights heights;
+  for (const Vec3& p : line)
+    heights.low = std::min(heights.low, p.z()), heights.high = std::max(heights.high, p.z());
+  return heights;
+}
+
+bool is_line_of_its_own(const Lead& lead) {
+  return lead.shape == LeadShape::arc || lead.shape == LeadShape::straight;
+}
+
+/// The direction in which a line ends.
+Vec3 end_direction(const Polyline3& line) {
+  for (std::size_t i = line.size() - 1; i > 0; --i)
+    if (const Vec3 step = line.back() - line[i - 1]; step.norm() > 1e-6) return step.normalized();
+  return {1, 0, 0};
+}
+
+/// A closed line from a share of one of its pieces on; first and last point are equal.
+Polyline3 started_at(const Polyline3& loop, std::size_t piece, double share) {
+  Polyline3 line(loop.begin(), loop.end() - 1);
+  std::rotate(line.begin(), line.begin() + static_cast<std::ptrdiff_t>(piece), line.end());
+  if (share > 0) {
+    const Vec3 start = line[0] + share * (line[1 % line.size()] - line[0]), first = line[0];
+    line.front() = start;
+    line.push_back(first);
+  }
+  line.push_back(line.front());
+  return line;
+}
+
+/// So much of the beginning of a line.
+Polyline3 beginning(const Polyline3& line, double length_mm) {
+  Polyline3 result{line.front()};
+  double left = length_mm;
+  for (std::size_t i = 1; i < line.size() && left > 0; ++i) {
+    const Vec3 step = line[i] - line[i - 1];
+    const double size = step.norm();
+    result.push_back(size <= left ? line[i] : Vec3(line[i - 1] + step * (left / size)));
+    left -= size;
+  }
+  return result;
+}
+
+}  // namespace
+
+LinkedCuts Linker::run(const CutPlan& plan, const Progress& progress) {
+  const auto count = static_cast<double>(plan.cut_count());
+  std::size_t done = 0;
+  for (std::size_t g = 0; g < plan.groups.size(); ++g)
+    for (const Cut& cut : plan.groups[g].cuts) {
+      if (done % 16 == 0) report(progress, static_cast<double>(done) / count);
+      ++done;
+      if (cut.points.size() >= 2) join(cut, {static_cast<std::int32_t>(g), cut.pass});
+    }
+  if (trail_.started()) go_out();
+  LinkedCuts result = trail_.take();
+  result.counts = counts_;
+  return result;
+}
+
+void Linker::join(const Cut& cut, const CutOrigin& origin) {
+  const bool of_one_pass = origin.pass > 0 && origin.group == origin_.group && origin.pass == origin_.pass;
+  const Between& between = options_.between(of_one_pass);
+  const Polyline3 line = oriented(cut, between);
+  const double lift = between.ladder.lift_mm;
+  trail_.begin_cut(origin);
+  const bool by_lead = is_line_of_its_own(between.leads.in) || between.leads.in.shape == LeadShape::none;
+  if (cut.entry == Entry::helix)
+    last_ = entries_.by_helix(line, cut.helix, lift);
+  else if (cut.entry == Entry::ramp || (!by_lead && !trail_.started()))
+    last_ = entries_.by_ramp(line, cut.closed, lift);
+  else
+    straight_in(line, cut.closed, between);
+  last_closed_ = cut.closed;
+  origin_ = origin;
+}
+
+/// A closed cut as a line that begins and ends near to where the tool is; where it will come from the air, at
+/// one of its places where the lead fits.
+Polyline3 Linker::oriented(const Cut& cut, const Between& between) {
+  Polyline3 line = cut.points;
+  if (!cut.closed) return line;
+  if (cut.entry == Entry::helix) {
+    line.push_back(line.front());
+    return line;
+  }
+  if (trail_.started()) {
+    const Vec3& at = trail_.at();
+    const auto nearer = [&](const Vec3& a, const Vec3& b) {
+      return (a - at).squaredNorm() < (b - at).squaredNorm();
+    };
+    std::rotate(line.begin(), std::min_element(line.begin(), line.end(), nearer), line.end());
+  }
+  line.push_back(line.front());
+  const Lead& lead = between.leads.in;
+  const bool near = trail_.started() && (plan(line.front()) - plan(trail_.at())).norm() <=
+                                            std::max(between.ladder.stay_down_mm, between.ladder.hop_mm);
+  if (near || cut.entry != Entry::straight || !is_line_of_its_own(lead)) return line;
+  // Every so far along it, in the middle of pieces too.
+  constexpr int kStarts = 16;
+  const double whole = length(std::span<const Vec3>(line));
+  double left = 0;
+  for (std::size_t i = 0; i + 1 < line.size(); ++i) {
+    const double size = (line[i + 1] - line[i]).norm();
+    while (left <= size) {
+      const Polyline3 from_here = started_at(line, i, size > 0 ? left / size : 0);
+      const std::optional<Polyline3> way =
+          lead_line(lead, lead_place(surface_, from_here), 1, options_.tolerance_mm);
+      if (way && fits(*way)) return from_here;
+      left += std::max(whole / kStarts, 1e-6);
+    }
+    left -= size;
+  }
+  return line;
+}
+
+void Linker::straight_in(const Polyline3& line, bool closed, const Between& between) {
+  const Vec3& start = line.front();
+  const auto in = [&] {
+    entries_.cut_along(line);
+    last_ = line;
+  };
+  if (trail_.started()) {
+    if (stay_down(start, between.ladder)) {
+      ++counts_.stay_down;
+      return in();
+    }
+    if (hop(line, between)) {
+      ++counts_.hops;
+      return in();
+    }
+    leave(between.leads.out, between.leads.in.radius_mm);
+  }
+  const bool too_much = trail_.too_much_under(start);
+  if (too_much || between.leads.in.shape == LeadShape::ramp) {
+    last_ = entries_.by_ramp(line, closed, between.ladder.lift_mm);
+    return;
+  }
+  const Polyline3 lead = lead_into(between.leads.in, line);
+  counts_.leads_wanted += is_line_of_its_own(between.leads.in);
+  counts_.leads += !lead.empty();
+  const Vec3 first = lead.empty() ? start : lead.front();
+  come_in(first, between.ladder.lift_mm);
+  trail_.go(first, MoveKind::plunge);
+  trail_.go_along(lead, MoveKind::lead);
+  in();
+}
+
+/// Free of the part, off what is kept out of, and never steeper into more material than the tool takes.
+bool Linker::fits(const Polyline3& lead) {
+  if (heights_of(lead).low < options_.bottom_z || !trail_.is_free(lead)) return false;
+  if (trail_.too_much_under(lead.front())) return false;
+  for (std::size_t i = 1; i < lead.size(); ++i)
+    if (trail_.too_steep(lead[i - 1], lead[i]) && trail_.too_much_under(lead[i])) return false;
+  return true;
+}
+
+Polyline3 Linker::lead_into(const Lead& lead, const Polyline3& line) {
+  // A lead into an overcut would leave the area where that is meant.
+  if (!is_line_of_its_own(lead) || surface_.allowance_mm() < 0) return {};
+  const LeadPlace place = lead_place(surface_, line);
+  for (const LeadPlane plane : {lead.plane, LeadPlane::upright}) {
+    Lead one = lead;
+    one.plane = plane;
+    for (const double size : kSizes) {
+      std::optional<Polyline3> way = lead_line(one, place, size, options_.tolerance_mm);
+      if (way && fits(*way)) return *way;
+    }
+    if (plane == LeadPlane::upright) break;
+  }
+  return {};
+}
+
+/// Through the first place of the way in, if there is one, to just above where feed begins.
+void Linker::come_in(const Vec3& place, double lift_up_to_mm) {
+  if (trail_.started() || options_.approach.empty()) {
+    const bool first = !trail_.started();
+    const bool by_plane = trail_.come_over(plan(place), place.z(), lift_up_to_mm);
+    if (!first) ++(by_plane ? counts_.planes : counts_.lifts);
+    return;
+  }
+  const Vec3& over = options_.approach.front();
+  trail_.come_over(plan(over), over.z(), 0);
+  trail_.go(over, MoveKind::plunge);
+  Polyline3 way(options_.approach.begin() + 1, options_.approach.end());
+  way.push_back(place);
+  through(way, "approach");
+}
+
+/// At feed from place to place.
+void Linker::through(const Polyline3& places, const char* named) {
+  const auto words = [](const Vec3& p) {
+    return "X " + short_number(p.x()) + " Y " + short_number(p.y()) + " Z " + short_number(p.z());
+  };
+  for (const Vec3& p : places) {
+    if (!trail_.is_free(trail_.at(), p))
+      throw Error(std::string(named) + ": the way from " + words(trail_.at()) + " to " + words(p) +
+                  " is not free of the part");
+    trail_.go(p, MoveKind::link);
+  }
+}
+
+void Linker::leave(const Lead& lead, double over_mm) {
+  if (last_.size() < 2) return;
+  Polyline3 back = last_;
+  if (last_closed_ && is_line_of_its_own(lead)) {
+    // On over the start, so that no mark is left where it closes.
+    const Polyline3 over = beginning(last_, over_mm);
+    entries_.cut_along(over);
+    back.insert(back.end(), over.begin() + 1, over.end());
+  }
+  std::reverse(back.begin(), back.end());
+  last_.clear();
+  if (lead.shape == LeadShape::ramp) {
+    const double slope = slope_of(options_.ramp_angle_deg);
+    double risen = 0;
+    for (std::size_t i = 1; i < back.size() && risen < options_.feed_height_mm; ++i) {
+      risen += slope * (plan(back[i]) - plan(back[i - 1])).norm();
+      trail_.go(back[i] + Vec3(0, 0, std::max(risen, trail_.at().z() - back[i].z())), MoveKind::lead);
+    }
+    return;
+  }
+  counts_.leads_wanted += is_line_of_its_own(lead);
+  Polyline3 way = lead_into(lead, back);
+  if (way.empty()) return;
+  ++counts_.leads;
+  std::reverse(way.begin(), way.end());
+  trail_.go_along(way, MoveKind::lead);
+}
+
+void Linker::go_out() {
+  leave(options_.steps.leads.out, options_.steps.leads.in.radius_mm);
+  through(options_.exit, "exit");
+  trail_.retract();
+}
+
+double Linker::seconds_at_link_feed(const Polyline3& line) const {
+  return length(std::span<const Vec3>(line)) / surface_.tool().link_feed_mm_min * 60;
+}
+
+/// A link at feed is not worth more time than the way over the plane.
+double Linker::most_seconds(const Vec3& start) const { return trail_.seconds_by_plane(start); }
+
+/// At feed to the start of the next cut: straight, or along the surface.
+bool Linker::stay_down(const Vec3& start, const LinkLadder& ladder) {
+  const Vec3& at = trail_.at();
+  if ((plan(start) - plan(at)).norm() > ladder.stay_down_mm) return false;
+  if (seconds_at_link_feed({at, start}) > most_seconds(start)) return false;
+  if (trail_.is_free(at, start) && trail_.goes_right_way({start})) {
+    if (trail_.too_steep(at, start) && trail_.too_much_under(start)) return false;
+    trail_.go(start, MoveKind::link);
+    return true;
+  }
+  if (trail_.crosses_keep_out(at, start)) return false;
+  const Vec2 ends[] = {plan(at), plan(start)};
+  const auto lines = lift(surface_, ends, {.tolerance_mm = options_.tolerance_mm});
+  if (lines.size() != 1) return false;
+  Polyline3 line = lines.front();
+  const Heights heights = heights_of(line);
+  if (heights.low < options_.bottom_z || !trail_.goes_right_way(line)) return false;
+  const bool same_ends = plan(line.front()) == ends[0] && plan(line.back()) == ends[1];
+  if (!same_ends || heights.high > std::max(at.z(), start.z()) + surface_.cutter().radius()) return false;
+  // The cut's ends may stand higher than the line's, as links and cuts are raised apart; then go straight
+  // up or down.
+  line.push_back(start);
+  if (seconds_at_link_feed(line) > most_seconds(start)) return false;
+  trail_.go_along(line, MoveKind::link);
+  return true;
+}
+
+bool Linker::hop_between(const HopEnds& ends, double most_seconds) {
+  const auto room = [&](const Vec3& a, const Vec3& b) { return trail_.room(a, b); };
+  const std::optional<Polyline3> line = hop_over(ends, room, surface_.cutter().radius());
+  if (!line || !trail_.goes_right_way(*line) || seconds_at_link_feed(*line) > most_seconds) return false;
+  for (std::size_t i = 1; i < line->size(); ++i)
+    if (trail_.too_steep((*line)[i - 1], (*line)[i]) && trail_.too_much_under((*line)[i])) return false;
+  trail_.go_along(*line, MoveKind::link);
+  return true;
+}
+
+/// A hop from cut to cut; where that does not fit, from a lead out to a lead in.
+bool Linker::hop(const Polyline3& line, const Between& between) {
+  const Vec3 &start = line.front(), at = trail_.at();
+  if ((plan(start) - plan(at)).norm() > between.ladder.hop_mm || last_.size() < 2 ||
+      surface_.allowance_mm() < 0)
+    return false;
+  const double most = most_seconds(start);
+  const Polyline3 turned(line.rbegin(), line.rend());
+  if (hop_between({at, end_direction(last_), start, -end_direction(turned)}, most)) return true;
+  if (!is_line_of_its_own(between.leads.in) || !is_line_of_its_own(between.leads.out)) return false;
+  Polyline3 out = lead_into(between.leads.out, {last_.rbegin(), last_.rend()});
+  const Polyline3 in = lead_into(between.leads.in, line);
+  if (out.empty() || in.empty()) return false;
+  std::reverse(out.begin(), out.end());
+  const HopEnds ends{out.back(), end_direction(out), in.front(), (in[1] - in[0]).normalized()};
+  const auto room = [&](const Vec3& a, const Vec3& b) { return trail_.room(a, b); };
+  const std::optional<Polyline3> over = hop_over(ends, room, surface_.cutter().radius());
+  if (!over || !trail_.goes_right_way(*over) || trail_.too_much_under(in.front())) return false;
+  if (seconds_at_link_feed(*over) + seconds_at_link_feed(out) + seconds_at_link_feed(in) > most) return false;
+  trail_.go_along(out, MoveKind::lead);
+  trail_.go_along(*over, MoveKind::link);
+  trail_.go_along(in, MoveKind::lead);
+  return true;
+}
+
+}  // namespace yardpass::detail

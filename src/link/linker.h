@@ -1,0 +1,50 @@
+// Cut after cut: how the tool leaves one and gets into the next.
+#pragma once
+
+#include "link/entries.h"
+#include "link/hop.h"
+
+namespace yardpass::detail {
+
+class Linker {
+ public:
+  Linker(const ToolSurface& surface, Stock before, const LinkOptions& options)
+      : surface_(surface),
+        options_(options),
+        trail_(surface, std::move(before), options_),
+        entries_(trail_, surface.tool(), options_) {}
+
+  LinkedCuts run(const CutPlan& plan, const Progress& progress);
+
+ private:
+  void join(const Cut& cut, const CutOrigin& origin);
+  [[nodiscard]] Polyline3 oriented(const Cut& cut, const Between& between);
+  void straight_in(const Polyline3& line, bool closed, const Between& between);
+
+  // The rungs of the ladder: false if they do not reach.
+  bool stay_down(const Vec3& start, const LinkLadder& ladder);
+  bool hop(const Polyline3& line, const Between& between);
+  bool hop_between(const HopEnds& ends, double most_seconds);
+
+  /// The largest lead into a line that is free, down to a quarter; a point alone: none fits.
+  [[nodiscard]] Polyline3 lead_into(const Lead& lead, const Polyline3& line);
+  [[nodiscard]] bool fits(const Polyline3& lead);
+  /// Out of the cut before, if it is to be left through the air.
+  void leave(const Lead& lead, double over_mm);
+  void come_in(const Vec3& place, double lift_up_to_mm);
+  void through(const Polyline3& places, const char* named);
+  void go_out();
+  [[nodiscard]] double most_seconds(const Vec3& start) const;
+  [[nodiscard]] double seconds_at_link_feed(const Polyline3& line) const;
+
+  const ToolSurface& surface_;
+  LinkOptions options_;
+  Trail trail_;
+  Entries entries_;
+  LinkCounts counts_;
+  Polyline3 last_;  // the cut before, as it was run
+  bool last_closed_ = false;
+  CutOrigin origin_{-1, 0};  // of it
+};
+
+}  // namespace yardpass::detail

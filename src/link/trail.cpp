@@ -1,0 +1,159 @@
+#include "link/trail.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+namespace yardpass::detail {
+
+double slope_of(double degrees) { return std::tan(degrees * std::numbers::pi / 180); }
+
+Trail::Trail(const ToolSurface& surface, Stock before, const LinkOptions& options)
+    : surface_(surface), tool_(surface.tool()), material_(surface, std::move(before)), options_(options) {
+  path_.tool = tool_;
+  path_.rounding_reserve_mm = surface.rounding_reserve_mm();
+  if (surface.allowance_mm() < 0) uncut_.emplace(surface.shared_part(), surface.cutter());
+}
+
+double Trail::feed_of(MoveKind kind) const {
+  switch (kind) {
+    case MoveKind::rapid:
+      return 0;
+    case MoveKind::plunge:
+      return tool_.plunge_feed_mm_min;
+    case MoveKind::ramp:
+      return tool_.ramp_feed_mm_min;
+    case MoveKind::cut:
+    case MoveKind::lead:
+      return tool_.feed_mm_min;
+    case MoveKind::link:
+      return tool_.link_feed_mm_min;
+  }
+  return 0;
+}
+
+void Trail::go(const Vec3& to, MoveKind kind) {
+  if (to == at_) return;
+  path_.moves.push_back({to, kind, feed_of(kind), static_cast<std::int32_t>(path_.cuts.size()) - 1});
+  if (kind != MoveKind::rapid) material_.moved(at_, to, path_.moves.back().cut);
+  at_ = to;
+}
+
+void Trail::retract() { go(with_z(plan(at_), options_.plane_z), MoveKind::rapid); }
+
+double Trail::height_across(const Vec2& from, const Vec2& to, double least) {
+  const auto of_part = [&](const TipSurface& surface) {
+    const double room =
+        surface.clearance(with_z(from, options_.plane_z), with_z(to, options_.plane_z)).room;
+    return options_.plane_z - room;  // minus infinity where nothing is met
+  };
+  double highest = std::max(least - options_.feed_height_mm, of_part(surface_));
+  if (uncut_) highest = std::max(highest, of_part(*uncut_));
+  highest = std::max(highest, material_.free_height(from, to, highest));
+  return highest + options_.feed_height_mm;
+}
+
+void Trail::across(const Vec2& place, double z) {
+  if (options_.dog_leg_rapids && z < options_.plane_z) go(Vec3(place.x(), at_.y(), z), MoveKind::rapid);
+  go(with_z(place, z), MoveKind::rapid);
+}
+
+bool Trail::come_over(const Vec2& place, double z, double lift_up_to_mm) {
+  double safe = options_.plane_z;
+  bool by_plane = true;
+  const auto safe_height = [&] {
+    double height = std::max({z, material_.free_height(place), material_.over_own_ribs(place)}) +
+                    options_.feed_height_mm;
+    // A rapid does not enter the part, even where it is to be cut into and no stock stands over it.
+    if (uncut_) height = std::max(height, uncut_->height(place) + *path_.rounding_reserve_mm);
+    return std::min(height, options_.plane_z);
+  };
+  if (started_) {
+    material_.catch_up();
+    safe = safe_height();
+    double up = options_.plane_z;
+    if ((place - plan(at_)).norm() <= lift_up_to_mm) {
+      const double least = std::max(at_.z(), safe);
+      if (options_.dog_leg_rapids) {
+        const Vec2 corner(place.x(), at_.y());
+        up = std::max(height_across(plan(at_), corner, least), height_across(corner, place, least));
+      } else {
+        up = height_across(plan(at_), place, least);
+      }
+    }
+    by_plane = up >= options_.plane_z;
+    up = std::min(up, options_.plane_z);
+    go(with_z(plan(at_), up), MoveKind::rapid);
+    across(place, up);
+  } else {
+    path_.start = at_ = with_z(place, options_.plane_z);
+    started_ = true;
+    safe = safe_height();
+  }
+  if (safe < at_.z()) go(with_z(place, safe), MoveKind::rapid);
+  return by_plane;
+}
+
+bool Trail::is_free(const Vec3& a, const Vec3& b) const {
+  return !crosses_keep_out(a, b) && surface_.clearance(a, b, 0.0).room >= -kTouchError;
+}
+bool Trail::is_free(const Polyline3& line) const {
+  for (std::size_t i = 1; i < line.size(); ++i)
+    if (!is_free(line[i - 1], line[i])) return false;
+  return true;
+}
+double Trail::room(const Vec3& a, const Vec3& b) const {
+  constexpr double kNone = -1e9;
+  if (std::min(a.z(), b.z()) < options_.bottom_z || crosses_keep_out(a, b)) return kNone;
+  return surface_.clearance(a, b, 0.0).room + kTouchError;
+}
+
+bool Trail::crosses_keep_out(const Vec3& a, const Vec3& b) const {
+  if (options_.keep_out.empty()) return false;
+  if (plan(a) == plan(b)) return options_.keep_out.contains(plan(a));
+  const auto crossed = inside(options_.keep_out, plan(a), plan(b));
+  return std::any_of(crossed.begin(), crossed.end(),
+                     [](const Interval& piece) { return piece.to > piece.from; });
+}
+
+bool Trail::goes_right_way(const Polyline3& line) const {
+  if (options_.ways == HeightWays::any) return true;
+  const double sign = options_.ways == HeightWays::up ? 1 : -1;
+  double farthest = sign * at_.z();
+  for (const Vec3& p : line) {
+    if (sign * p.z() < farthest - options_.tolerance_mm) return false;
+    farthest = std::max(farthest, sign * p.z());
+  }
+  return true;
+}
+
+bool Trail::too_much_under(const Vec3& place) {
+  if (tool_.steepest_entry_deg >= 90) return false;
+  material_.catch_up();
+  return material_.under_axis(place) > 0.9 * tool_.plunge_through_mm;
+}
+bool Trail::too_steep(const Vec3& from, const Vec3& to) const {
+  return from.z() - to.z() > slope_of(tool_.steepest_entry_deg) * (plan(to) - plan(from)).norm();
+}
+
+double Trail::seconds_by_plane(const Vec3& to) const {
+  const Vec3 rates = options_.rapid_mm_min / 60;
+  const double across = ((to - at_).cwiseAbs().cwiseQuotient(rates)).head<2>().maxCoeff();
+  const double up = (options_.plane_z - at_.z()) / rates.z(),
+               down = std::max(0.0, options_.plane_z - to.z() - options_.feed_height_mm) / rates.z();
+  return up + across + down + options_.feed_height_mm / tool_.plunge_feed_mm_min * 60;
+}
+
+LinkedCuts Trail::take() {
+  material_.catch_up();
+  const auto deep = static_cast<std::int64_t>(material_.deep_cuts().size());
+  LinkedCuts result{std::move(path_), material_.take()};
+  if (deep > 0)
+    result.notes.push_back({"flutes",
+                            "{} of {} passes cut deeper than the flutes, {}",
+                            {count_of(deep), count_of(static_cast<std::int64_t>(result.path.cuts.size())),
+                             length_of(tool_.flute_length_mm)}});
+  return result;
+}
+
+}  // namespace yardpass::detail
