@@ -7,8 +7,7 @@
 namespace yardpass::detail {
 
 bool Entries::is_near(const Vec3& start) const {
-  return trail_.started() &&
-         (plan(start) - plan(trail_.at())).norm() <= options_.steps.ladder.stay_down_mm;
+  return trail_.started() && (plan(start) - plan(trail_.at())).norm() <= options_.steps.ladder.stay_down_mm;
 }
 
 Polyline3 Entries::by_ramp(const Polyline3& line, bool closed, double lift_up_to_mm) {
@@ -76,8 +75,8 @@ Polyline3 Entries::by_helix(const Polyline3& line, const Helix& helix, double li
 
 /// At feed to the start of the next cut, if that is near, level with the tool, and nothing is in between.
 bool Entries::through_cleared(const Vec3& start) {
-  const bool level = is_near(start) && std::abs(trail_.at().z() - start.z()) < 1e-6 &&
-                     trail_.is_free(trail_.at(), start);
+  const bool level =
+      is_near(start) && std::abs(trail_.at().z() - start.z()) < 1e-6 && trail_.is_free(trail_.at(), start);
   if (!level || !trail_.material().is_cleared(trail_.at(), start)) return false;
   trail_.go(start, MoveKind::link);
   return true;
@@ -134,9 +133,8 @@ Polyline3 Entries::ramp_down(const Polyline3& line, bool closed, double top) {
 
 void Entries::cut_along(const Polyline3& line) {
   const double radius = 0.5 * tool_.diameter_mm;
-  const std::vector<bool> steep =
-      steep_pieces(line, slope_of(options_.plunge_slope_deg),
-                   tool_.plunge_limit_mm_min > 0 ? 0 : 0.25 * radius, radius);
+  const std::vector<bool> steep = steep_pieces(line, slope_of(options_.plunge_slope_deg),
+                                               tool_.plunge_limit_mm_min > 0 ? 0 : 0.25 * radius, radius);
   for (std::size_t i = 1; i < line.size(); ++i)
     trail_.go(line[i], steep[i - 1] ? MoveKind::plunge : MoveKind::cut);
 }
@@ -160,7 +158,8 @@ std::vector<bool> steep_pieces(const Polyline3& line, double slope, double least
     std::size_t end = i;
     while (end < count && falls(end)) ++end;
     if (line[i].z() - line[end].z() >= least_fall_mm)
-      for (std::size_t k = i; k < count && (k < end || way[k] < way[i] + least_length_mm); ++k) steep[k] = true;
+      for (std::size_t k = i; k < count && (k < end || way[k] < way[i] + least_length_mm); ++k)
+        steep[k] = true;
     i = end;
   }
   // And no shorter stretch between two of them.

@@ -74,9 +74,8 @@ void lead_keys(Leads& leads, const Leads& usual, const char* rule, Keys& keys) {
                .usual = "finishing: `\"arc\"`; roughing: `\"none\"`"});
   keys.choice("lead_out", leads.out.shape, kShapes, usual.out.shape, rule,
               {.says = "how it is left into the air", .usual = "as `lead_in`"});
-  constexpr std::pair<LeadPlane, const char*> planes[] = {{LeadPlane::surface, "surface"},
-                                                          {LeadPlane::upright, "upright"},
-                                                          {LeadPlane::level, "level"}};
+  constexpr std::pair<LeadPlane, const char*> planes[] = {
+      {LeadPlane::surface, "surface"}, {LeadPlane::upright, "upright"}, {LeadPlane::level, "level"}};
   keys.choice("lead_plane", leads.in.plane, planes, usual.in.plane, rule,
               {.says = "the plane of arcs and straight leads: of the cut and the surface's normal, upright, "
                        "or level",
@@ -166,7 +165,8 @@ void keys_of(LinkOptions& options, const Usual& usual, const Tool& tool, Keys& k
   leads.in.radius_mm = leads.in.length_mm = 0.2 * tool.diameter_mm;
   if (!usual.at_levels) leads.in.shape = LeadShape::arc;
   leads.out = leads.in;
-  lead_keys(options.steps.leads, leads, usual.at_levels ? "roughing has ways in of its own" : "finishing", keys);
+  lead_keys(options.steps.leads, leads, usual.at_levels ? "roughing has ways in of its own" : "finishing",
+            keys);
   options.gaps.reset();
   keys.table("gaps",
              [&](Keys& inner) {
@@ -190,10 +190,11 @@ void keys_of(LinkOptions& options, const Usual& usual, const Tool& tool, Keys& k
                .usual = "where the strategy begins"});
   options.start_near.reset();
   if (!near.empty()) options.start_near = Vec2(near[0][0], near[0][1]);
-  way_key("approach", options.approach,
-          "places `[[x, y, z], ...]` through which the tool comes to its first cut: down over the first, on at "
-          "feed",
-          keys);
+  way_key(
+      "approach", options.approach,
+      "places `[[x, y, z], ...]` through which the tool comes to its first cut: down over the first, on at "
+      "feed",
+      keys);
   way_key("exit", options.exit, "places `[[x, y, z], ...]` through which it leaves its last cut, at feed",
           keys);
 }

@@ -177,15 +177,16 @@ Polyline3 Linker::lead_into(const Lead& lead, const Polyline3& line) {
   // A lead into an overcut would leave the area where that is meant.
   if (!is_line_of_its_own(lead) || surface_.allowance_mm() < 0) return {};
   const LeadPlace place = lead_place(surface_, line);
-  for (const LeadPlane plane : {lead.plane, LeadPlane::upright}) {
-    Lead one = lead;
-    one.plane = plane;
+  Lead upright = lead, square = lead;
+  upright.plane = LeadPlane::upright;
+  // At the foot of a wall nothing runs on along the cut: straight away from the wall, then.
+  square.shape = LeadShape::straight, square.plane = LeadPlane::surface, square.angle_deg = 90;
+  square.length_mm = lead.shape == LeadShape::arc ? lead.radius_mm : lead.length_mm;
+  for (const Lead& one : {lead, upright, square})
     for (const double size : kSizes) {
       std::optional<Polyline3> way = lead_line(one, place, size, options_.tolerance_mm);
       if (way && fits(*way)) return *way;
     }
-    if (plane == LeadPlane::upright) break;
-  }
   return {};
 }
 

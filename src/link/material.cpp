@@ -61,9 +61,10 @@ double Material::over_own_ribs(const Vec2& from, const Vec2& to) const {
     for (const HiddenSquare& square :
          hidden_between(stock_, std::span<const Profile>(&cutter_, 1), carved_, log_.last_cut, 0, under)) {
       const Box2 box = stock_.box_of(square);
-      const double near = from == to ? box.exteriorDistance(from)
-                                     : std::max(0.0, distance_to_segment(Vec2(box.center()), a, b) -
-                                                         0.5 * box.sizes().norm());
+      const double near =
+          from == to
+              ? box.exteriorDistance(from)
+              : std::max(0.0, distance_to_segment(Vec2(box.center()), a, b) - 0.5 * box.sizes().norm());
       if (near <= radius && cut_everywhere(square))
         highest = std::max(highest, square.top_z - cutter_.height(near));
     }

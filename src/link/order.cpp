@@ -93,7 +93,8 @@ class OrderedGroup {
 /// Group after group; where their order is free, the nearest of those that may be next.
 class GroupOrder {
  public:
-  GroupOrder(const CutPlan& plan, const LinkCosts& costs) : plan_(plan), costs_(costs), place_(plan.groups.size(), -1) {}
+  GroupOrder(const CutPlan& plan, const LinkCosts& costs)
+      : plan_(plan), costs_(costs), place_(plan.groups.size(), -1) {}
 
   std::optional<std::size_t> next(const std::optional<Vec3>& from) {
     std::optional<std::size_t> best;
@@ -108,7 +109,9 @@ class GroupOrder {
     return best;
   }
   /// Where a group of the plan went.
-  [[nodiscard]] std::int32_t place_of(std::int32_t group) const { return place_[static_cast<std::size_t>(group)]; }
+  [[nodiscard]] std::int32_t place_of(std::int32_t group) const {
+    return place_[static_cast<std::size_t>(group)];
+  }
 
  private:
   [[nodiscard]] bool may_be_next(std::size_t g) const {

@@ -48,8 +48,7 @@ class Squares {
   }
   void remove(const Entry& entry) {
     auto& all = square(column(entry.at.x()), row(entry.at.y()));
-    std::erase_if(all,
-                  [&](const Entry& one) { return one.stop == entry.stop && one.place == entry.place; });
+    std::erase_if(all, [&](const Entry& one) { return one.stop == entry.stop && one.place == entry.place; });
   }
 
  private:
@@ -142,11 +141,10 @@ class Improver {
   bool move_run(std::size_t stop, std::size_t size) {
     const std::size_t first = where_[stop], last = first + size - 1;
     if (first == 0 || last >= visits_.size()) return false;
-    const double saved =
-        link(first - 1, first) + link(last, last + 1) -
-        (last + 1 < visits_.size()
-             ? costs_.seconds(tour_.out(visits_[first - 1]), tour_.in(visits_[last + 1]))
-             : 0);
+    const double saved = link(first - 1, first) + link(last, last + 1) -
+                         (last + 1 < visits_.size()
+                              ? costs_.seconds(tour_.out(visits_[first - 1]), tour_.in(visits_[last + 1]))
+                              : 0);
     if (saved <= kWorth) return false;
     double best = saved - kWorth;
     std::size_t behind = visits_.size();
@@ -260,8 +258,8 @@ std::vector<Visit> Tour::nearest_next(const std::optional<Vec3>& from) const {
   if (stops_.empty()) return visits;
   std::vector<Squares::Entry> entries = entries_of(stops_);
   if (!may_turn_)
-    std::erase_if(entries,
-                  [&](const Squares::Entry& entry) { return entry.place == 1 && !stops_[entry.stop].closed; });
+    std::erase_if(
+        entries, [&](const Squares::Entry& entry) { return entry.place == 1 && !stops_[entry.stop].closed; });
   Squares squares(std::move(entries));
   const auto take = [&](const Visit& visit) {
     for (std::size_t k = 0; k < stops_[visit.stop].places.size(); ++k)
@@ -281,7 +279,8 @@ std::vector<Visit> Tour::nearest_next(const std::optional<Vec3>& from) const {
         },
         [&](const Squares::Entry& entry) {
           const double cost = costs_.seconds(place, entry.at);
-          if (cost < best || (cost == best && std::pair(entry.stop, entry.place) < std::pair(next.stop, next.place)))
+          if (cost < best ||
+              (cost == best && std::pair(entry.stop, entry.place) < std::pair(next.stop, next.place)))
             best = cost, next = entry;
         });
     const bool closed = stops_[next.stop].closed;

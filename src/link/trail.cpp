@@ -43,8 +43,7 @@ void Trail::retract() { go(with_z(plan(at_), options_.plane_z), MoveKind::rapid)
 
 double Trail::height_across(const Vec2& from, const Vec2& to, double least) {
   const auto of_part = [&](const TipSurface& surface) {
-    const double room =
-        surface.clearance(with_z(from, options_.plane_z), with_z(to, options_.plane_z)).room;
+    const double room = surface.clearance(with_z(from, options_.plane_z), with_z(to, options_.plane_z)).room;
     return options_.plane_z - room;  // minus infinity where nothing is met
   };
   double highest = std::max(least - options_.feed_height_mm, of_part(surface_));
@@ -61,12 +60,12 @@ void Trail::across(const Vec2& place, double z) {
 bool Trail::come_over(const Vec2& place, double z, double lift_up_to_mm) {
   double safe = options_.plane_z;
   bool by_plane = true;
+  // Rapid ends above material and part; where all is far below, at z itself. It does not enter the part even
+  // where that is to be cut into and no stock stands over it.
   const auto safe_height = [&] {
-    double height = std::max({z, material_.free_height(place), material_.over_own_ribs(place)}) +
-                    options_.feed_height_mm;
-    // A rapid does not enter the part, even where it is to be cut into and no stock stands over it.
-    if (uncut_) height = std::max(height, uncut_->height(place) + *path_.rounding_reserve_mm);
-    return std::min(height, options_.plane_z);
+    double height = std::max({material_.free_height(place), material_.over_own_ribs(place),
+                              surface_.height(place), uncut_ ? uncut_->height(place) : kNothingBelow});
+    return std::min(std::max(z, height + options_.feed_height_mm), options_.plane_z);
   };
   if (started_) {
     material_.catch_up();

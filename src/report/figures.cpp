@@ -29,8 +29,8 @@ constexpr Figure kFigures[] = {
      [](Operation o) -> Value { return o.judged.time.feed_s; }},
     {"time.cut", "of it cuts", "seconds of feed that cut; `null` from `check`, which cannot tell",
      Form::duration, 0, [](Operation o) { return if_planned(o, o.cut_s); }},
-    {"time.entry", "of it entries", "seconds of plunges, ramps and leads; `null` from `check`", Form::duration,
-     kInTimes, [](Operation o) { return if_planned(o, o.entry_s); }},
+    {"time.entry", "of it entries", "seconds of plunges, ramps and leads; `null` from `check`",
+     Form::duration, kInTimes, [](Operation o) { return if_planned(o, o.entry_s); }},
     {"time.link", "of it links", "seconds of links at feed; `null` from `check`", Form::duration, kInTimes,
      [](Operation o) { return if_planned(o, o.link_s); }},
     {"time.rapid", "rapids", "seconds of rapids that do not rise", Form::duration, kInTimes | kTimesAlone,
@@ -43,7 +43,8 @@ constexpr Figure kFigures[] = {
      Form::duration, kInTimes | kTimesAlone, [](Operation o) -> Value { return o.judged.time.plain_s; }},
     {"feed_length", "at feed", "length of all moves at feed", Form::way,
      kOnScreen | kOnPage | kOnPicture | kTimesAlone, [](Operation o) -> Value { return o.judged.feed_mm; }},
-    {"cut_length", "cut", "length of cuts, with ramps, plunges and leads; from `check` all feed", Form::way, 0,
+    {"cut_length", "cut", "length of cuts, with ramps, plunges and leads; from `check` all feed", Form::way,
+     0,
      [](Operation o) -> Value {
        if (!o.planned) return o.judged.feed_mm;
        const PathLengths& of = o.planned->lengths;

@@ -218,7 +218,8 @@ TEST_F(LinkBowl, WhatCannotBeLinkedIsRefusedAndNothingIsHalfCarved) {
     EXPECT_STREQ(error.what(), "tool \"ball\": \"feed\" is missing; mm/min");
   }
   for (const LinkOptions& wrong :
-       {LinkOptions{.plane_z = 8, .feed_height_mm = 0}, LinkOptions{.plane_z = 8, .steps = {.ladder = {.stay_down_mm = -1}}},
+       {LinkOptions{.plane_z = 8, .feed_height_mm = 0},
+        LinkOptions{.plane_z = 8, .steps = {.ladder = {.stay_down_mm = -1}}},
         LinkOptions{.plane_z = 8, .ramp_angle_deg = 0}, LinkOptions{.plane_z = 8, .ramp_angle_deg = 50},
         LinkOptions{.plane_z = 8, .tolerance_mm = 0}})
     EXPECT_THROW((void)link_cuts(plan, surface, block_, wrong), Error);
