@@ -69,6 +69,7 @@ void keys_of(OperationValues& operation, const Tool& tool, Keys& keys) {
                .usual = "roughing: a sixth of the allowance; finishing: 0.01",
                .low = 0.0005,
                .high = 10});
+  keys_of(operation.obstacles, keys);
   keys_of(operation.links, usual, tool, keys);
   operation.links.ramp_angle_deg = usual.ramp_angle_deg;
   operation.links.ways = usual.ways;

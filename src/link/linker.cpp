@@ -59,6 +59,22 @@ Polyline3 beginning(const Polyline3& line, double length_mm) {
   return result;
 }
 
+/// Links and rapids but for the first way in and the last way out.
+double seconds_between(const Toolpath& path, const LinkOptions& options) {
+  double sum = 0;
+  Vec3 at = path.start;
+  for (const Move& move : path.moves) {
+    if (move.kind == MoveKind::rapid && move.cut > 0) sum += seconds_of_rapid(at, move.to, options);
+    if (move.kind == MoveKind::link) sum += (move.to - at).norm() / move.feed_mm_min * 60;
+    at = move.to;
+  }
+  if (!path.moves.empty() && path.moves.back().kind == MoveKind::rapid && path.cuts.size() > 1) {
+    const Vec3 before = path.moves.size() > 1 ? path.moves[path.moves.size() - 2].to : path.start;
+    sum -= seconds_of_rapid(before, path.moves.back().to, options);
+  }
+  return sum;
+}
+
 }  // namespace
 
 LinkedCuts Linker::run(const CutPlan& plan, const Progress& progress) {
@@ -72,6 +88,7 @@ LinkedCuts Linker::run(const CutPlan& plan, const Progress& progress) {
     }
   if (trail_.started()) go_out();
   LinkedCuts result = trail_.take();
+  counts_.between_s = seconds_between(result.path, options_);
   result.counts = counts_;
   return result;
 }
@@ -258,7 +275,9 @@ double Linker::seconds_at_link_feed(const Polyline3& line) const {
 }
 
 /// A link at feed is not worth more time than the way over the plane.
-double Linker::most_seconds(const Vec3& start) const { return trail_.seconds_by_plane(start); }
+double Linker::most_seconds(const Vec3& start) const {
+  return seconds_by_plane(trail_.at(), start, options_);
+}
 
 /// At feed to the start of the next cut: straight, or along the surface.
 bool Linker::stay_down(const Vec3& start, const LinkLadder& ladder) {

@@ -178,11 +178,15 @@ OrderedPlan ordered(CutPlan plan, const LinkCosts& costs, const std::optional<Ve
   }
   // Groups that wait for one that never comes are no plan; whoever links them says so.
   const bool all_there = sorted.size() == plan.groups.size();
+  const bool any = std::any_of(plan.groups.begin(), plan.groups.end(), [](const CutGroup& group) {
+    return !group.keep_order && group.cuts.size() > 1;
+  });
   if (!all_there || (result.after_s > result.before_s && !start_near)) {
     result.after_s = result.before_s;
     result.plan = std::move(plan);
     return result;
   }
+  result.reordered = any || !plan.keep_group_order;
   for (CutGroup& group : sorted)
     for (std::int32_t& one : group.after) one = groups.place_of(one);
   result.plan = std::move(plan);

@@ -8,6 +8,33 @@ namespace yardpass::detail {
 
 double slope_of(double degrees) { return std::tan(degrees * std::numbers::pi / 180); }
 
+double seconds_of_rapid(const Vec3& from, const Vec3& to, const LinkOptions& options) {
+  const Vec3 way = (to - from).cwiseAbs();
+  const double length = way.norm();
+  if (!(length > 0)) return 0;
+  // As fast as the slowest axis lets it, speeding up and slowing down in between.
+  const double at_speed = way.cwiseQuotient(options.rapid_mm_min / 60).maxCoeff(), speed = length / at_speed,
+               up = speed / options.acceleration_mm_s2;
+  return at_speed > up ? at_speed + up : 2 * std::sqrt(length / options.acceleration_mm_s2);
+}
+
+double seconds_by_plane(const Vec3& from, const Vec3& to, const LinkOptions& options) {
+  const Vec3 up = with_z(plan(from), options.plane_z), across = with_z(plan(to), options.plane_z);
+  return seconds_of_rapid(from, up, options) + seconds_of_rapid(up, across, options) +
+         seconds_of_rapid(across, to, options);
+}
+
+double seconds_of(const Toolpath& path, const LinkOptions& options) {
+  double sum = 0;
+  Vec3 at = path.start;
+  for (const Move& move : path.moves) {
+    sum += move.kind == MoveKind::rapid ? seconds_of_rapid(at, move.to, options)
+                                        : (move.to - at).norm() / move.feed_mm_min * 60;
+    at = move.to;
+  }
+  return sum;
+}
+
 Trail::Trail(const ToolSurface& surface, Stock before, const LinkOptions& options)
     : surface_(surface), tool_(surface.tool()), material_(surface, std::move(before)), options_(options) {
   path_.tool = tool_;
@@ -57,6 +84,17 @@ void Trail::across(const Vec2& place, double z) {
   go(with_z(place, z), MoveKind::rapid);
 }
 
+/// One axis at a time may take longer than all at once higher up.
+bool Trail::quicker_than_plane(const Vec2& place, double up, double down_to) const {
+  Polyline3 way{at_, with_z(plan(at_), up)};
+  if (options_.dog_leg_rapids) way.emplace_back(place.x(), at_.y(), up);
+  way.push_back(with_z(place, up));
+  way.push_back(with_z(place, down_to));
+  double seconds = 0;
+  for (std::size_t i = 1; i < way.size(); ++i) seconds += seconds_of_rapid(way[i - 1], way[i], options_);
+  return seconds <= seconds_by_plane(at_, with_z(place, down_to), options_);
+}
+
 bool Trail::come_over(const Vec2& place, double z, double lift_up_to_mm) {
   double safe = options_.plane_z;
   bool by_plane = true;
@@ -80,8 +118,8 @@ bool Trail::come_over(const Vec2& place, double z, double lift_up_to_mm) {
         up = height_across(plan(at_), place, least);
       }
     }
-    by_plane = up >= options_.plane_z;
-    up = std::min(up, options_.plane_z);
+    by_plane = up >= options_.plane_z || !quicker_than_plane(place, up, safe);
+    if (by_plane) up = options_.plane_z;
     go(with_z(plan(at_), up), MoveKind::rapid);
     across(place, up);
   } else {
@@ -133,14 +171,6 @@ bool Trail::too_much_under(const Vec3& place) {
 }
 bool Trail::too_steep(const Vec3& from, const Vec3& to) const {
   return from.z() - to.z() > slope_of(tool_.steepest_entry_deg) * (plan(to) - plan(from)).norm();
-}
-
-double Trail::seconds_by_plane(const Vec3& to) const {
-  const Vec3 rates = options_.rapid_mm_min / 60;
-  const double across = ((to - at_).cwiseAbs().cwiseQuotient(rates)).head<2>().maxCoeff();
-  const double up = (options_.plane_z - at_.z()) / rates.z(),
-               down = std::max(0.0, options_.plane_z - to.z() - options_.feed_height_mm) / rates.z();
-  return up + across + down + options_.feed_height_mm / tool_.plunge_feed_mm_min * 60;
 }
 
 LinkedCuts Trail::take() {

@@ -38,8 +38,6 @@ class Trail {
   /// More material under the tool's axis than it takes on a way that is steeper than it says.
   [[nodiscard]] bool too_much_under(const Vec3& place);
   [[nodiscard]] bool too_steep(const Vec3& from, const Vec3& to) const;
-  /// Seconds from here to a place by way of the clearance plane, without speeding up and slowing down.
-  [[nodiscard]] double seconds_by_plane(const Vec3& to) const;
 
   [[nodiscard]] LinkedCuts take();
 
@@ -47,6 +45,7 @@ class Trail {
   /// The least height at which a rapid may run straight across from here, with the height that it keeps.
   [[nodiscard]] double height_across(const Vec2& from, const Vec2& to, double least);
   void across(const Vec2& place, double z);
+  [[nodiscard]] bool quicker_than_plane(const Vec2& place, double up, double down_to) const;
   [[nodiscard]] double feed_of(MoveKind kind) const;
 
   const ToolSurface& surface_;
@@ -58,6 +57,14 @@ class Trail {
   Vec3 at_ = Vec3::Zero();
   bool started_ = false;
 };
+
+/// Seconds of the rapids from one place to another by way of the clearance plane, each from rest to rest.
+double seconds_by_plane(const Vec3& from, const Vec3& to, const LinkOptions& options);
+/// Of one straight rapid.
+double seconds_of_rapid(const Vec3& from, const Vec3& to, const LinkOptions& options);
+
+/// Of a whole toolpath, feeds without speeding up and slowing down.
+double seconds_of(const Toolpath& path, const LinkOptions& options);
 
 /// Fall over distance in plan.
 double slope_of(double degrees);

@@ -56,6 +56,22 @@ void tell(const TrueSpacing& spacing, const Tool& tool, std::vector<SettledValue
       {"ridges, most", length_of(scallop_height(tool, spacing.most_mm)), "on 95 % of the length"});
 }
 
+void tell(const LinkCounts& links, std::vector<SettledValue>& facts) {
+  facts.push_back({"links", count_of(links.stay_down), "from cut to cut staying down"});
+  facts.push_back({"hops", count_of(links.hops), "smoothly over what is in between"});
+  facts.push_back({"lifts", count_of(links.lifts), "at rapid, just high enough"});
+  facts.push_back({"retracts to the plane", count_of(links.planes), "between cuts"});
+  if (links.leads_wanted > 0)
+    facts.push_back(
+        {"leads",
+         number_of(static_cast<double>(links.leads) / static_cast<double>(links.leads_wanted), Unit::share),
+         "of ways in and out have one that fits"});
+  facts.push_back(
+      {"between cuts", number_of(links.between_s, Unit::seconds), "in the air and in links, about"});
+  facts.push_back({"by the plane", number_of(links.plain_between_s, Unit::seconds),
+                   "it would take in the strategy's own order, with a retract every time, about"});
+}
+
 /// What would suit the surface better than straight passes at an angle; nothing where they fit.
 void hint_at(const PatternHint& hint, std::vector<Note>& notes) {
   using Better = PatternHint::Better;
@@ -111,6 +127,7 @@ class Planner {
     };
     BoundedCuts bounded = cuts_within(bounds_, surface, &stock, settled_.values.tolerance_mm, strategy,
                                       detail::stage(progress, "plan " + named));
+    heed_obstacles(surface, bounded.plan);
     if (settled_.usual.repeats && !bounded.plan.empty())
       tell(material_met(bounded.plan, stock, surface.cutter(), settled_.values.tolerance_mm),
            bounded.plan.facts);
@@ -125,6 +142,7 @@ class Planner {
     stock = std::move(linked.stock);
     planned_.area = std::move(bounded.area);
     planned_.facts = std::move(bounded.plan.facts);
+    if (!linked.path.moves.empty()) tell(linked.counts, planned_.facts);
     planned_.notes = std::move(bounded.plan.notes);
     const bool told = std::any_of(planned_.notes.begin(), planned_.notes.end(),
                                   [](const Note& note) { return note.about == "nothing"; });
@@ -143,6 +161,18 @@ class Planner {
   }
 
  private:
+  /// What clears levels keeps off them anyway.
+  void heed_obstacles(const ToolSurface& surface, CutPlan& plan) const {
+    if (settled_.usual.at_levels) return;
+    Obstacles obstacles = settled_.values.obstacles;
+    obstacles.guards = guided_.guards;
+    try {
+      heed(obstacles, surface, settled_.values.tolerance_mm, plan);
+    } catch (const Error& error) {
+      throw Error(fmt::format("operation {} \"{}\": {}", settled_.number, settled_.name, error.what()));
+    }
+  }
+
   const Settled& settled_;
   const detail::GuidedPart& guided_;
   int decimals_;

@@ -166,6 +166,7 @@ Settled settle_one(const JobSetup& setup, const detail::OnThisPart& part, const 
   settled.values.links.plane_z = setup.plane_z;
   settled.values.links.dog_leg_rapids = setup.job.machine.controller.dog_leg_rapids;
   settled.values.links.rapid_mm_min = setup.job.machine.motion.rapid_mm_min;
+  settled.values.links.acceleration_mm_s2 = setup.job.machine.motion.acceleration_mm_s2;
   settled.told.push_back(
       {"rapid plane", number_of(setup.plane_z, Unit::mm), "in Z, by [machine] rapid_plane"});
   compare_with_mesh(setup, settled);

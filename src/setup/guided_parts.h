@@ -11,7 +11,8 @@ namespace yardpass::detail {
 /// its own, then one for each thing that is kept away from.
 struct GuidedPart {
   std::shared_ptr<const ContactPart> part;
-  std::vector<double> clearances_mm;  ///< of the keep_away
+  std::vector<double> clearances_mm = {};     ///< of the keep_away
+  std::vector<Obstacles::Guard> guards = {};  ///< the same, by group
   /// The allowance on all of its groups (before the reserve for rounding).
   [[nodiscard]] TipSurfaceOptions options(const Allowance& allowance) const;
 };

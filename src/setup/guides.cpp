@@ -140,7 +140,7 @@ GuideMesh make_carrier(const JobSetup& setup, const CarrierJob& said, const Mesh
 }
 
 GuideMesh make_keep_away(const JobSetup& setup, const KeepAwayJob& said) {
-  GuideMesh keep_away{said.name, {}, {}, said.clearance_mm};
+  GuideMesh keep_away{said.name, {}, {}, said.clearance_mm, said.in_the_way};
   if (said.region.empty())
     keep_away.mesh = read_mesh(said.mesh).mesh;
   else
@@ -200,6 +200,7 @@ GuidedPart guided_part(const JobSetup& setup, const Guides& guides, const Progre
     const GuideMesh& keep_away = named(setup.keep_away, name);
     result.clearances_mm.push_back(keep_away.clearance_mm);
     next_group(keep_away.triangles);
+    result.guards.push_back({group, name, keep_away.in_the_way});
     append(mesh, keep_away.mesh);
     groups.resize(mesh.triangles.size(), static_cast<std::uint8_t>(group));
   }

@@ -16,6 +16,7 @@
 #include "yardpass/part/read_mesh.h"
 #include "yardpass/part/regions.h"
 #include "yardpass/part/repair.h"
+#include "yardpass/plan/in_the_way.h"
 #include "yardpass/post/controller.h"
 #include "yardpass/tool/tool.h"
 #include "yardpass/verify/finding.h"
@@ -149,6 +150,7 @@ struct KeepAwayJob : NamedTable {
   std::string region = {};
   std::filesystem::path mesh = {};
   double clearance_mm = 0;
+  InTheWay in_the_way = InTheWay::refuse;
 };
 
 /// The part: which mesh, how it is read, repaired and placed.

@@ -8,6 +8,7 @@
 #include "yardpass/link/link.h"
 #include "yardpass/plan/allowance.h"
 #include "yardpass/plan/limits.h"
+#include "yardpass/plan/obstacles.h"
 #include "yardpass/strategy/all.h"
 
 namespace yardpass {
@@ -30,6 +31,7 @@ struct OperationValues {
   int layers = 1;  ///< it is repeated so often, each time leaving `layer_mm` less, and at last the allowance
   double layer_mm = 0;
   double tolerance_mm = 0.01;
+  Obstacles obstacles = {};      ///< without what is kept away from
   LinkOptions links;             ///< without its clearance plane
   double intended_depth_mm = 0;  ///< how deep it cuts into the part on purpose, where it works
 };

@@ -55,7 +55,9 @@ struct LinkOptions {
   double bottom_z = -std::numeric_limits<double>::infinity();  ///< nor its tip below this
   /// The control moves each axis at its own speed: a rapid near material moves one axis at a time.
   bool dog_leg_rapids = false;
-  Vec3 rapid_mm_min{15000, 15000, 15000};  ///< of the axes, for choosing the quicker way; REQUIRES: above 0
+  /// For choosing the quicker way: speeds of the axes at rapid, and how they speed up; REQUIRES: above 0
+  Vec3 rapid_mm_min{15000, 15000, 15000};
+  double acceleration_mm_s2 = 2000;
 
   [[nodiscard]] const Between& between(bool of_one_pass) const { return of_one_pass && gaps ? *gaps : steps; }
 };
@@ -68,6 +70,9 @@ void keys_of(LinkOptions& options, const Usual& usual, const Tool& tool, Keys& k
 struct LinkCounts {
   std::int64_t stay_down = 0, hops = 0, lifts = 0, planes = 0;  ///< by rung, between two cuts
   std::int64_t leads_wanted = 0, leads = 0;  ///< in and out; those that fitted, some of them smaller
+  /// Between cuts, without leads and plunges: as it is, and as it would be in the plan's own order by way of
+  /// the clearance plane every time [s].
+  double between_s = 0, plain_between_s = 0;
 };
 
 struct LinkedCuts {

@@ -25,6 +25,7 @@ struct LinkCosts {
 
 struct OrderedPlan {
   CutPlan plan;
+  bool reordered = false;            ///< it is not the plan's own order
   double before_s = 0, after_s = 0;  ///< guessed time of all links, as planned and as ordered
 };
 

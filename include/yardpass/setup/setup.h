@@ -47,6 +47,7 @@ struct GuideMesh {
   Mesh mesh;              ///< empty for a keep-away that is a region of the part
   TriangleSet triangles;  ///< of the part, for such a keep-away
   double clearance_mm = 0;
+  InTheWay in_the_way = InTheWay::over;  ///< of a keep-away
 };
 
 /// Where the part comes from and what was done to it.
