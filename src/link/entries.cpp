@@ -131,7 +131,8 @@ Polyline3 Entries::ramp_down(const Polyline3& line, bool closed, double top) {
   return line;
 }
 
-void Entries::cut_along(const Polyline3& line) {
+void Entries::cut_along(const Polyline3& whole) {
+  const Polyline3 line = trail_.without_dust(whole);
   const double radius = 0.5 * tool_.diameter_mm;
   const std::vector<bool> steep = steep_pieces(line, slope_of(options_.plunge_slope_deg),
                                                tool_.plunge_limit_mm_min > 0 ? 0 : 0.25 * radius, radius);

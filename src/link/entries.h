@@ -16,7 +16,7 @@ class Entries {
   Polyline3 by_ramp(const Polyline3& line, bool closed, double lift_up_to_mm);
   /// Down round a helix, once round at its foot, and on to the start of the cut.
   Polyline3 by_helix(const Polyline3& line, const Helix& helix, double lift_up_to_mm);
-  void cut_along(const Polyline3& line);
+  void cut_along(const Polyline3& whole);
 
  private:
   bool through_cleared(const Vec3& start);

@@ -81,43 +81,53 @@ constexpr std::pair<LeadShape, const char*> kShapes[] = {{LeadShape::arc, "arc"}
                                                          {LeadShape::ramp, "ramp"},
                                                          {LeadShape::none, "none"}};
 
-void lead_keys(Leads& leads, const Leads& usual, const char* rule, Keys& keys) {
+/// What is said of keys of the operation, and of the same in a table of gaps.
+struct Told {
+  const char* rule;
+  bool in_gaps = false;
+  [[nodiscard]] const char* usual(const char* of_operation) const {
+    return in_gaps ? "as between passes" : of_operation;
+  }
+};
+
+void lead_keys(Leads& leads, const Leads& usual, const Told& told, Keys& keys) {
+  const char* rule = told.rule;
   keys.choice("lead_in", leads.in.shape, kShapes, usual.in.shape, rule,
               {.says = "how a cut is entered from the air: round an arc, straight at an angle, down along "
                        "the cut itself, or straight down",
-               .usual = "finishing: `\"arc\"`; roughing: `\"none\"`"});
+               .usual = told.usual("finishing: `\"arc\"`; roughing: `\"none\"`")});
   keys.choice("lead_out", leads.out.shape, kShapes, usual.out.shape, rule,
-              {.says = "how it is left into the air", .usual = "as `lead_in`"});
+              {.says = "how it is left into the air", .usual = told.usual("as `lead_in`")});
   constexpr std::pair<LeadPlane, const char*> planes[] = {
       {LeadPlane::surface, "surface"}, {LeadPlane::upright, "upright"}, {LeadPlane::level, "level"}};
   keys.choice("lead_plane", leads.in.plane, planes, usual.in.plane, rule,
               {.says = "the plane of arcs and straight leads: of the cut and the surface's normal, upright, "
                        "or level",
-               .usual = "`\"surface\"`"});
+               .usual = told.usual("`\"surface\"`")});
   keys.number("lead_radius", leads.in.radius_mm, {usual.in.radius_mm, rule},
               {.says = "radius of an arc; where it does not fit a half and a quarter of it are tried",
-               .usual = "a fifth of the diameter",
+               .usual = told.usual("a fifth of the diameter"),
                .low = 0,
                .high = 1000,
                .above_low = true,
                .of_tool = true});
   keys.number("lead_sweep", leads.in.sweep_deg, {usual.in.sweep_deg, rule},
               {.says = "angle of an arc",
-               .usual = "90",
+               .usual = told.usual("90"),
                .unit = Unit::degrees,
                .low = 0,
                .high = 180,
                .above_low = true});
   keys.number("lead_length", leads.in.length_mm, {usual.in.length_mm, rule},
               {.says = "length of a straight lead",
-               .usual = "a fifth of the diameter",
+               .usual = told.usual("a fifth of the diameter"),
                .low = 0,
                .high = 1000,
                .above_low = true,
                .of_tool = true});
   keys.number("lead_angle", leads.in.angle_deg, {usual.in.angle_deg, rule},
               {.says = "angle of a straight lead to the cut",
-               .usual = "45",
+               .usual = told.usual("45"),
                .unit = Unit::degrees,
                .low = 0,
                .high = 90});
@@ -126,25 +136,26 @@ void lead_keys(Leads& leads, const Leads& usual, const char* rule, Keys& keys) {
   leads.out.shape = out;
 }
 
-void ladder_keys(LinkLadder& ladder, const LinkLadder& usual, const char* rule, Keys& keys) {
+void ladder_keys(LinkLadder& ladder, const LinkLadder& usual, const Told& told, Keys& keys) {
+  const char* rule = told.rule;
   keys.number("link_distance", ladder.stay_down_mm, {usual.stay_down_mm, rule},
               {.says = "up to this far the next cut is reached at feed, straight or along the surface, if "
                        "proven free",
-               .usual = "2.5 stepovers",
+               .usual = told.usual("2.5 stepovers"),
                .low = 0,
                .high = 1e4,
                .of_tool = true});
   keys.number("hop_distance", ladder.hop_mm, {usual.hop_mm, rule},
               {.says = "up to this far it is reached at feed by a smooth curve over what is in between, no "
                        "more than a radius higher",
-               .usual = "finishing: two diameters; roughing: 0",
+               .usual = told.usual("finishing: two diameters; roughing: 0"),
                .low = 0,
                .high = 1e4,
                .of_tool = true});
   keys.number("lift_distance", ladder.lift_mm, {usual.lift_mm, rule},
               {.says = "up to this far it is reached at rapid, just high enough over what is in between; "
                        "beyond that by the clearance plane",
-               .usual = "any",
+               .usual = told.usual("any"),
                .low = 0,
                .high = 1e5,
                .of_tool = true});
@@ -174,19 +185,19 @@ void keys_of(LinkOptions& options, const Usual& usual, const Tool& tool, Keys& k
                .of_tool = true});
   constexpr double kAnyDistance = 1e5;
   const LinkLadder ladder{2.5 * usual.spacing_mm, usual.at_levels ? 0 : 2 * tool.diameter_mm, kAnyDistance};
-  ladder_keys(options.steps.ladder, ladder, "by stepover and tool", keys);
+  ladder_keys(options.steps.ladder, ladder, {"by stepover and tool"}, keys);
   Leads leads;
   leads.in.radius_mm = leads.in.length_mm = 0.2 * tool.diameter_mm;
   if (!usual.at_levels) leads.in.shape = LeadShape::arc;
   leads.out = leads.in;
-  lead_keys(options.steps.leads, leads, usual.at_levels ? "roughing has ways in of its own" : "finishing",
+  lead_keys(options.steps.leads, leads, {usual.at_levels ? "roughing has ways in of its own" : "finishing"},
             keys);
   options.gaps.reset();
   keys.table("gaps",
              [&](Keys& inner) {
                Between gaps = options.steps;
-               ladder_keys(gaps.ladder, options.steps.ladder, "as elsewhere", inner);
-               lead_keys(gaps.leads, options.steps.leads, "as elsewhere", inner);
+               ladder_keys(gaps.ladder, options.steps.ladder, {"as between passes", true}, inner);
+               lead_keys(gaps.leads, options.steps.leads, {"as between passes", true}, inner);
                options.gaps = gaps;
              },
              {.says = "other distances and leads between two pieces of one pass: a table of `link_distance`, "
@@ -194,7 +205,7 @@ void keys_of(LinkOptions& options, const Usual& usual, const Tool& tool, Keys& k
               .usual = "as between passes"});
   constexpr std::pair<CutOrder, const char*> orders[] = {{CutOrder::quickest, "quickest"},
                                                          {CutOrder::as_planned, "planned"}};
-  keys.choice("order", options.order, orders, CutOrder::quickest, "least time in the air",
+  keys.choice("cut_order", options.order, orders, CutOrder::quickest, "least time in the air",
               {.says = "of cuts whose order the strategy leaves free: so that links take little time, or "
                        "pass by pass",
                .usual = "`\"quickest\"`"});
@@ -205,11 +216,11 @@ void keys_of(LinkOptions& options, const Usual& usual, const Tool& tool, Keys& k
   options.start_near.reset();
   if (!near.empty()) options.start_near = Vec2(near[0][0], near[0][1]);
   way_key(
-      "approach", options.approach,
+      "way_in", options.approach,
       "places `[[x, y, z], ...]` through which the tool comes to its first cut: down over the first, on at "
       "feed",
       keys);
-  way_key("exit", options.exit, "places `[[x, y, z], ...]` through which it leaves its last cut, at feed",
+  way_key("way_out", options.exit, "places `[[x, y, z], ...]` through which it leaves its last cut, at feed",
           keys);
 }
 

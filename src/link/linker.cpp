@@ -220,7 +220,7 @@ void Linker::come_in(const Vec3& place, double lift_up_to_mm) {
   trail_.go(over, MoveKind::plunge);
   Polyline3 way(options_.approach.begin() + 1, options_.approach.end());
   way.push_back(place);
-  through(way, "approach");
+  through(way, "way in");
 }
 
 /// At feed from place to place.
@@ -230,7 +230,7 @@ void Linker::through(const Polyline3& places, const char* named) {
   };
   for (const Vec3& p : places) {
     if (!trail_.is_free(trail_.at(), p))
-      throw Error(std::string(named) + ": the way from " + words(trail_.at()) + " to " + words(p) +
+      throw Error(std::string(named) + ": from " + words(trail_.at()) + " to " + words(p) +
                   " is not free of the part");
     trail_.go(p, MoveKind::link);
   }
@@ -266,7 +266,7 @@ void Linker::leave(const Lead& lead, double over_mm) {
 
 void Linker::go_out() {
   leave(options_.steps.leads.out, options_.steps.leads.in.radius_mm);
-  through(options_.exit, "exit");
+  through(options_.exit, "way out");
   trail_.retract();
 }
 

@@ -4,6 +4,8 @@
 #include <cmath>
 #include <numbers>
 
+#include "yardpass/geom/polyline.h"
+
 namespace yardpass::detail {
 
 double slope_of(double degrees) { return std::tan(degrees * std::numbers::pi / 180); }
@@ -64,6 +66,34 @@ void Trail::go(const Vec3& to, MoveKind kind) {
   path_.moves.push_back({to, kind, feed_of(kind), static_cast<std::int32_t>(path_.cuts.size()) - 1});
   if (kind != MoveKind::rapid) material_.moved(at_, to, path_.moves.back().cut);
   at_ = to;
+}
+
+Polyline3 Trail::without_dust(const Polyline3& line) const {
+  constexpr double kDust = 0.01;  // mm
+  Polyline3 kept, dropped;        // since the last one that was kept
+  const auto may_go = [&](const Vec3& before, const Vec3& after) {
+    return std::all_of(dropped.begin(), dropped.end(),
+                       [&](const Vec3& p) {
+                         return distance_to_segment(p, before, after) <= 0.25 * options_.tolerance_mm;
+                       }) &&
+           surface_.clearance(before, after, 0.0).room >= -kTouchError;
+  };
+  for (std::size_t i = 0; i < line.size(); ++i) {
+    const bool inner = !kept.empty() && i + 1 < line.size();
+    if (inner && (line[i] - kept.back()).norm() < kDust) {
+      dropped.push_back(line[i]);
+      if (may_go(kept.back(), line[i + 1])) continue;
+      dropped.clear();
+    }
+    // The last point stays; what lies close before it may go.
+    if (i + 1 == line.size() && kept.size() > 1 && (line[i] - kept.back()).norm() < kDust) {
+      dropped.push_back(kept.back());
+      if (may_go(kept[kept.size() - 2], line[i])) kept.pop_back();
+    }
+    kept.push_back(line[i]);
+    dropped.clear();
+  }
+  return kept;
 }
 
 void Trail::retract() { go(with_z(plan(at_), options_.plane_z), MoveKind::rapid); }

@@ -18,8 +18,11 @@ class Trail {
   void begin_cut(const CutOrigin& origin) { path_.cuts.push_back(origin); }
   void go(const Vec3& to, MoveKind kind);
   void go_along(const Polyline3& line, MoveKind kind) {
-    for (const Vec3& p : line) go(p, kind);
+    for (const Vec3& p : without_dust(line)) go(p, kind);
   }
+  /// The line without points that make pieces shorter than controls like, where what remains is as free and
+  /// as near to the surface.
+  [[nodiscard]] Polyline3 without_dust(const Polyline3& line) const;
 
   /// Through the air to a little above material and part at a place, and above z. If that is near enough for
   /// a lift, no higher than what is in between asks for. True if it went over the clearance plane.

@@ -263,6 +263,7 @@ CutPlan cuts_of(const FlatsOptions& options, const Site& site, const Progress& p
     cuts[i] = cutter.cut(all[i], heights[i]);
   });
   CutPlan plan;
+  plan.keep_group_order = false;
   std::int32_t pass = 0;
   for (FlatCuts& of_flat : cuts)
     for (detail::AreaCuts& area : of_flat.areas) {

@@ -109,8 +109,8 @@ TEST_F(ObstaclesOnFloor, HolderAndShankHaveRulesOfTheirOwn) {
   tool.holder = {{20, 14, 14}};
   const ToolSurface low = testing::exact_surface(part_, tool);
   const auto cuts = [&] {
-    return cuts_of(ParallelOptions{.stepover_mm = 2},
-                   {low, rectangle(Box2(Vec2(-20, -20), Vec2(20, 20))), nullptr, 0.01});
+    return cuts_of(ParallelOptions{.stepover_mm = 4},
+                   {low, rectangle(Box2(Vec2(-12, -8), Vec2(12, 8))), nullptr, 0.01});
   };
   CutPlan skipped = cuts();
   Obstacles holder{.holder = InTheWay::skip};

@@ -138,7 +138,7 @@ TEST_F(GuidesJob, ARunOutOfAStretchAndALidByPlace) {
 TEST_F(GuidesJob, AGuardIsKeptAwayFrom) {
   const std::string wall =
       "[regions.wall]\nbox = [[21, -30, -1], [40, 30, 9]]\n[keep_away.wall]\nregion = \"wall\"\nclearance = "
-      "1.5\n";
+      "1.5\nin_the_way = \"over\"\n";
   const std::string inside = "keep_inside = [[5, -10], [20, -10], [20, 10], [5, 10]]\n";
   const RunResult near = run_job(job(wall, inside));
   const RunResult away = run_job(job(wall, inside + "keep_away = \"wall\"\n"));
@@ -154,9 +154,52 @@ TEST_F(GuidesJob, AGuardIsKeptAwayFrom) {
 
 TEST_F(GuidesJob, AGuardFromAnotherMesh) {
   write_stl(folder() / "clamp.stl", testing::box_mesh(Box3(Vec3(-20, -20, 0), Vec3(-10, 20, 15))), "clamp");
-  const RunResult run = run_job(job("[keep_away.clamp]\nmesh = \"clamp.stl\"\nclearance = 2\n",
-                                    std::string(kInside) + "keep_away = \"clamp\"\n"));
+  const RunResult run =
+      run_job(job("[keep_away.clamp]\nmesh = \"clamp.stl\"\nclearance = 2\nin_the_way = \"over\"\n",
+                  std::string(kInside) + "keep_away = \"clamp\"\n"));
   EXPECT_GT(lowest_cut(run, Box2(Vec2(-13, -14), Vec2(-9, 14))), 10) << "over the clamp, or not at all";
+}
+
+TEST_F(GuidesJob, WhatIsInTheWayIsRefusedOrLeftOut) {
+  write_stl(folder() / "clamp.stl", testing::box_mesh(Box3(Vec3(-20, -20, 0), Vec3(-10, 20, 15))), "clamp");
+  const auto run = [&](const std::string& rule) {
+    return run_job(job("[keep_away.clamp]\nmesh = \"clamp.stl\"\nclearance = 2\n" + rule,
+                       std::string(kInside) + "keep_away = \"clamp\"\n"));
+  };
+  try {
+    (void)run("");
+    FAIL() << "refused unless told otherwise";
+  } catch (const Error& error) {
+    const std::string says = error.what();
+    EXPECT_EQ(says.find("operation 1 \"finish\": \"clamp\" is in the way at X "), 0u) << says;
+  }
+  const RunResult skipped = run("in_the_way = \"skip\"\n");
+  double highest = -1e9;
+  for (const Move& move : skipped.planned[0].path.moves)
+    if (move.kind == MoveKind::cut) highest = std::max(highest, move.to.z());
+  EXPECT_LT(highest, 14) << "nothing rides on the clamp";
+  EXPECT_TRUE(skipped.judged.judgement.clean());
+  std::string notes;
+  for (const Note& note : skipped.planned[0].notes) notes += Telling().words(note) + "\n";
+  EXPECT_NE(notes.find("\"clamp\" is in the way on "), std::string::npos) << notes;
+}
+
+// Controls that move each axis on its own: lifts go one axis at a time, and the judge finds nothing.
+TEST_F(GuidesJob, DogLegRapidsOverThePartAreProven) {
+  const RunResult run = run_job(job("[machine]\nrapids = \"dog-leg\"\nrapid_feed = [12000, 8000, 6000]\n",
+                                    std::string(kInside) + "direction = \"one-way\"\nhop_distance = 0\n"));
+  EXPECT_TRUE(run.judged.judgement.clean());
+  const Toolpath& path = run.planned[0].path;
+  Vec3 at = path.start;
+  int low = 0;
+  for (const Move& move : path.moves) {
+    if (move.kind == MoveKind::rapid && plan(move.to) != plan(at) && at.z() < path.start.z()) {
+      ++low;
+      EXPECT_TRUE(move.to.x() == at.x() || move.to.y() == at.y());
+    }
+    at = move.to;
+  }
+  EXPECT_GT(low, 4);
 }
 
 TEST_F(GuidesJob, ClimbsAreToldAndAvoidedWhenAsked) {

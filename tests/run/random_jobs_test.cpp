@@ -54,7 +54,9 @@ class RandomJob {
     const int tools = 1 + rng_.pick(3);
     for (int k = 1; k <= tools; ++k) tool(k);
     if (rng_.pick(4) == 0)
-      out_ << "[keep_away.clamp]\nmesh = \"clamp.stl\"\nclearance = " << number(0, 2) << "\n", clamp_ = true;
+      out_ << "[keep_away.clamp]\nmesh = \"clamp.stl\"\nclearance = " << number(0, 2) << "\nin_the_way = \""
+           << (rng_.pick(2) ? "skip" : "over") << "\"\n",
+          clamp_ = true;
     const int operations = 1 + rng_.pick(3);
     for (int k = 1; k <= operations; ++k) operation(k, 1 + rng_.pick(tools));
     return out_.str();

@@ -23,7 +23,7 @@ feed = 900
 )";
 const std::string kWall =
     "[regions.wall]\nbox = [[21, -30, -1], [40, 30, 9]]\n[keep_away.wall]\nregion = \"wall\"\nclearance = "
-    "2\n";
+    "2\nin_the_way = \"over\"\n";
 
 class SettleJob : public testing::ScratchFolder {
  protected:

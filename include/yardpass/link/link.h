@@ -62,8 +62,8 @@ struct LinkOptions {
   [[nodiscard]] const Between& between(bool of_one_pass) const { return of_one_pass && gaps ? *gaps : steps; }
 };
 
-/// `feed_height`, `link_distance`, `hop_distance`, `lift_distance`, the leads, `gaps`, `order`, `start_near`,
-/// `approach`, `exit`.
+/// `feed_height`, `link_distance`, `hop_distance`, `lift_distance`, the leads, `gaps`, `cut_order`,
+/// `start_near`, `way_in`, `way_out`.
 void keys_of(LinkOptions& options, const Usual& usual, const Tool& tool, Keys& keys);
 
 /// How cuts were joined.
