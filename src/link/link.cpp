@@ -224,6 +224,12 @@ void keys_of(LinkOptions& options, const Usual& usual, const Tool& tool, Keys& k
           keys);
 }
 
+void LinkCounts::add(const LinkCounts& more) {
+  stay_down += more.stay_down, hops += more.hops, lifts += more.lifts, planes += more.planes;
+  leads_wanted += more.leads_wanted, leads += more.leads;
+  between_s += more.between_s, plain_between_s += more.plain_between_s;
+}
+
 LinkOptions plain(LinkOptions options) {
   const Lead none;
   options.steps = {{0, 0, 0}, {none, none}};

@@ -56,6 +56,35 @@ constexpr Figure kFigures[] = {
      kOnScreen | kOnPage | kOnPicture, [](Operation o) -> Value { return o.judged.rapid_mm; }},
     {"retracts", "retracts", "rapids that rise", Form::count, kOnPage | kOnPicture,
      [](Operation o) -> Value { return static_cast<double>(o.judged.retracts); }},
+    {"time.between", "between cuts", "seconds of rapids and links between cuts, about; `null` from `check`",
+     Form::duration, kInTimes,
+     [](Operation o) { return o.planned ? Value(o.planned->links.between_s) : std::nullopt; }},
+    {"time.between_by_plane", "by the plane",
+     "what they would be in the strategy's own order, by the clearance plane every time, about; `null` from "
+     "`check`",
+     Form::duration, kInTimes,
+     [](Operation o) { return o.planned ? Value(o.planned->links.plain_between_s) : std::nullopt; }},
+    {"links.stay_down", "links staying down",
+     "from cut to cut at feed, straight or along the surface; `null` from `check`", Form::count, 0,
+     [](Operation o) {
+       return o.planned ? Value(static_cast<double>(o.planned->links.stay_down)) : std::nullopt;
+     }},
+    {"links.hops", "hops", "from cut to cut at feed, smoothly over what is in between; `null` from `check`",
+     Form::count, 0,
+     [](Operation o) {
+       return o.planned ? Value(static_cast<double>(o.planned->links.hops)) : std::nullopt;
+     }},
+    {"links.lifts", "lifts",
+     "from cut to cut at rapid, just high enough over what is in between; `null` from `check`", Form::count,
+     0,
+     [](Operation o) {
+       return o.planned ? Value(static_cast<double>(o.planned->links.lifts)) : std::nullopt;
+     }},
+    {"links.planes", "retracts to the plane",
+     "from cut to cut by way of the clearance plane; `null` from `check`", Form::count, 0,
+     [](Operation o) {
+       return o.planned ? Value(static_cast<double>(o.planned->links.planes)) : std::nullopt;
+     }},
     {"points", "moves", "moves, rapids included", Form::count, kOnScreen | kOnPage | kOnPicture,
      [](Operation o) -> Value { return static_cast<double>(o.judged.moves); }},
     {"least_clearance", "least room, mm",

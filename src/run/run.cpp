@@ -143,6 +143,7 @@ class Planner {
     planned_.area = std::move(bounded.area);
     planned_.facts = std::move(bounded.plan.facts);
     if (!linked.path.moves.empty()) tell(linked.counts, planned_.facts);
+    planned_.links.add(linked.counts);
     planned_.notes = std::move(bounded.plan.notes);
     const bool told = std::any_of(planned_.notes.begin(), planned_.notes.end(),
                                   [](const Note& note) { return note.about == "nothing"; });

@@ -73,6 +73,8 @@ struct LinkCounts {
   /// Between cuts, without leads and plunges: as it is, and as it would be in the plan's own order by way of
   /// the clearance plane every time [s].
   double between_s = 0, plain_between_s = 0;
+
+  void add(const LinkCounts& more);
 };
 
 struct LinkedCuts {

@@ -21,6 +21,7 @@ struct PlannedOperation {
   std::int64_t points = 0;          ///< moves at feed
   std::vector<SettledValue> facts;  ///< what the strategy decided by itself
   std::vector<Note> notes;          ///< what the user should know, besides those of Settled
+  LinkCounts links = {};            ///< of all its layers
   TrueSpacing spacing;              ///< of its passes, the last layer's; without places where it has none
 };
 
