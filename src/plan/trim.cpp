@@ -56,7 +56,8 @@ std::vector<Polyline3> where_left(const Stock& stock, const Profile& cutter, dou
   const double step = std::max(0.25, stock.cell_mm()), lap = 0.5 * cutter.radius();
   Polyline3 places;
   for (std::size_t i = 0; i + 1 < line.size(); ++i) {
-    const int steps = detail::steps_between(line[i], line[i + 1], step);
+    // In space: beside steep walls a long way is short in plan.
+    const int steps = std::max(1, static_cast<int>(std::ceil((line[i + 1] - line[i]).norm() / step)));
     for (int k = 0; k < steps; ++k) places.push_back(line[i] + (line[i + 1] - line[i]) * (1.0 * k / steps));
   }
   if (!line.empty()) places.push_back(line.back());

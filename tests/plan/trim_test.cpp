@@ -266,5 +266,32 @@ TEST_F(Trim, OptionsThatBreakWhatTheyAskForThrow) {
   EXPECT_THROW((void)lift(surface_, std::vector<Vec2>{{0, 0}, {1, 0}}, {.tolerance_mm = 0}), Error);
 }
 
+// On a steep wall a long way of the tool is short in plan: what is left halfway down it is found too.
+TEST(OnlyWhereLeft, AlsoHalfwayDownASteepWall) {
+  const auto ground = [](double x, double) { return std::clamp(20 * x, -20.0, 0.0); };  // 87 degrees
+  const auto part = make_contact_part(testing::sheet(Box2(Vec2(-20, -10), Vec2(20, 10)), 80, 1, ground));
+  const ToolSurface surface = testing::exact_surface(part, testing::ball_tool(6));
+  Stock stock(Box3(Vec3(-20, -10, -22), Vec3(20, 10, 0)), 0.02);
+  for (int row = 0; row < stock.rows(); ++row)
+    for (int column = 0; column < stock.columns(); ++column) {
+      // A band 0.1 thick, its upper side 9.2 below the top.
+      const double x = stock.centre(column, row).x(), z = ground(x, 0), outside = ground(x + 0.1, 0);
+      stock.set_height(column, row, outside > -10.2 ? std::max(z, std::min(outside, -9.2)) : z);
+    }
+  Bounds bounds{rectangle(Box2(Vec2(-10, -1), Vec2(10, 1)))};
+  bounds.only_where_left_mm = 0.05;
+  const BoundedCuts cuts =
+      cuts_within(bounds, surface, &stock, 0.005, [&](const Site& site, const Progress& progress) {
+        return cuts_of(ParallelOptions{.stepover_mm = 1}, site, progress);
+      });
+  ASSERT_FALSE(cuts.plan.empty());
+  for (const Cut& cut : testing::all_cuts(cuts.plan)) {
+    double low = 0, high = -30;
+    for (const Vec3& p : cut.points) low = std::min(low, p.z()), high = std::max(high, p.z());
+    EXPECT_GT(low, -19) << "not all the way down";
+    EXPECT_LT(high, -6);
+  }
+}
+
 }  // namespace
 }  // namespace yardpass
