@@ -78,6 +78,7 @@ bool Entries::through_cleared(const Vec3& start) {
   const bool level =
       is_near(start) && std::abs(trail_.at().z() - start.z()) < 1e-6 && trail_.is_free(trail_.at(), start);
   if (!level || !trail_.material().is_cleared(trail_.at(), start)) return false;
+  ++trail_.counts().stay_down;
   trail_.go(start, MoveKind::link);
   return true;
 }
@@ -88,6 +89,7 @@ double Entries::down_to(const Vec3& start, double z, double lift_up_to_mm) {
   const Vec3 at = trail_.at(), over(start.x(), start.y(), at.z());
   if (is_near(start) && at.z() >= z && at.z() < z + options_.feed_height_mm && trail_.is_free(at, over) &&
       trail_.material().is_cleared(at, over)) {
+    ++trail_.counts().stay_down;
     trail_.go(over, MoveKind::link);
     return at.z();
   }

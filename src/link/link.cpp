@@ -247,20 +247,21 @@ LinkedCuts link_cuts(const CutPlan& plan, const ToolSurface& surface, Stock befo
     return detail::Linker(surface, std::move(stock), options).run(cuts, share);
   };
   const double by_plane = plain_seconds(plan, options);
-  LinkedCuts result{{}, before};
-  if (options.order == CutOrder::as_planned) {
-    result = run(plan, std::move(before), progress);
-  } else {
+  const auto link_in_order = [&] {
+    if (options.order == CutOrder::as_planned) return run(plan, std::move(before), progress);
     const OrderedPlan order = ordered(plan, costs_of(options, surface.tool()), options.start_near);
-    result = run(order.plan, before, part_of(progress, 0, 0.5));
-    // The order was found by guess: where it saves little in the end, the plan's own is tried too.
-    constexpr double kSure = 0.8;
-    if (order.reordered && !options.start_near && result.counts.between_s > kSure * by_plane) {
-      LinkedCuts planned = run(plan, std::move(before), part_of(progress, 0.5, 1));
-      if (detail::seconds_of(planned.path, options) < detail::seconds_of(result.path, options))
-        result = std::move(planned);
-    }
-  }
+    // The order is found by guess: what promises next to nothing is not worth leaving the plan's own.
+    constexpr double kWorth = 0.95, kSure = 0.8;
+    if (!options.start_near && order.after_s > kWorth * order.before_s)
+      return run(plan, std::move(before), progress);
+    LinkedCuts linked = run(order.plan, before, part_of(progress, 0, 0.5));
+    if (!order.reordered || options.start_near || linked.counts.between_s <= kSure * by_plane) return linked;
+    // And where it saves little in the end, that is tried too.
+    LinkedCuts planned = run(plan, std::move(before), part_of(progress, 0.5, 1));
+    return detail::seconds_of(planned.path, options) < detail::seconds_of(linked.path, options) ? planned
+                                                                                                : linked;
+  };
+  LinkedCuts result = link_in_order();
   result.counts.plain_between_s = by_plane;
   return result;
 }

@@ -88,8 +88,7 @@ LinkedCuts Linker::run(const CutPlan& plan, const Progress& progress) {
     }
   if (trail_.started()) go_out();
   LinkedCuts result = trail_.take();
-  counts_.between_s = seconds_between(result.path, options_);
-  result.counts = counts_;
+  result.counts.between_s = seconds_between(result.path, options_);
   return result;
 }
 
@@ -157,11 +156,11 @@ void Linker::straight_in(const Polyline3& line, bool closed, const Between& betw
   };
   if (trail_.started()) {
     if (stay_down(start, between.ladder)) {
-      ++counts_.stay_down;
+      ++trail_.counts().stay_down;
       return in();
     }
     if (hop(line, between)) {
-      ++counts_.hops;
+      ++trail_.counts().hops;
       return in();
     }
     leave(between.leads.out, between.leads.in.radius_mm);
@@ -172,8 +171,8 @@ void Linker::straight_in(const Polyline3& line, bool closed, const Between& betw
     return;
   }
   const Polyline3 lead = lead_into(between.leads.in, line);
-  counts_.leads_wanted += is_line_of_its_own(between.leads.in);
-  counts_.leads += !lead.empty();
+  trail_.counts().leads_wanted += is_line_of_its_own(between.leads.in);
+  trail_.counts().leads += !lead.empty();
   const Vec3 first = lead.empty() ? start : lead.front();
   come_in(first, between.ladder.lift_mm);
   trail_.go(first, MoveKind::plunge);
@@ -210,9 +209,7 @@ Polyline3 Linker::lead_into(const Lead& lead, const Polyline3& line) {
 /// Through the first place of the way in, if there is one, to just above where feed begins.
 void Linker::come_in(const Vec3& place, double lift_up_to_mm) {
   if (trail_.started() || options_.approach.empty()) {
-    const bool first = !trail_.started();
-    const bool by_plane = trail_.come_over(plan(place), place.z(), lift_up_to_mm);
-    if (!first) ++(by_plane ? counts_.planes : counts_.lifts);
+    trail_.come_over(plan(place), place.z(), lift_up_to_mm);
     return;
   }
   const Vec3& over = options_.approach.front();
@@ -256,10 +253,10 @@ void Linker::leave(const Lead& lead, double over_mm) {
     }
     return;
   }
-  counts_.leads_wanted += is_line_of_its_own(lead);
+  trail_.counts().leads_wanted += is_line_of_its_own(lead);
   Polyline3 way = lead_into(lead, back);
   if (way.empty()) return;
-  ++counts_.leads;
+  ++trail_.counts().leads;
   std::reverse(way.begin(), way.end());
   trail_.go_along(way, MoveKind::lead);
 }

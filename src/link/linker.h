@@ -41,7 +41,6 @@ class Linker {
   LinkOptions options_;
   Trail trail_;
   Entries entries_;
-  LinkCounts counts_;
   Polyline3 last_;  // the cut before, as it was run
   bool last_closed_ = false;
   CutOrigin origin_{-1, 0};  // of it

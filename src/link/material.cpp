@@ -83,17 +83,18 @@ double Material::free_height(const Vec2& from, const Vec2& to, double least) {
     for (const CarveLog::Meeting& meeting : met.meetings) more = std::max(more, meeting.depth_mm);
     return tip + more;
   };
-  tip = raise_over(stock_);
+  // What it was before the operation stands no lower, ribs of the operation's own included; where that is not
+  // much higher it will do.
+  constexpr double kCheap = 2;  // mm
+  const double over_before = raise_over(before_);
+  tip = over_before <= tip + kCheap ? over_before : raise_over(stock_);
   for (const HiddenSquare& square : stock_.hidden()) {
     const Box2 box = stock_.box_of(square);
     const double near =
         std::max(0.0, distance_to_segment(Vec2(box.center()), from, to) - 0.5 * box.sizes().norm());
     if (near <= cutter_.radius()) tip = std::max(tip, square.top_z - cutter_.height(near));
   }
-  // Ribs of its own need not be looked for where they could not be much higher.
-  constexpr double kCheap = 2;  // mm
-  const double over_all = raise_over(before_);
-  if (over_all <= tip + kCheap) return over_all;
+  if (over_before <= tip) return tip;
   return std::max(tip, over_own_ribs(from, to));
 }
 

@@ -100,6 +100,9 @@ void Trail::retract() { go(with_z(plan(at_), options_.plane_z), MoveKind::rapid)
 
 double Trail::height_across(const Vec2& from, const Vec2& to, double least) {
   const auto of_part = [&](const TipSurface& surface) {
+    // Whether it is free is a quicker question than how much.
+    const double low = least - options_.feed_height_mm;
+    if (surface.clearance(with_z(from, low), with_z(to, low), 0.0).room >= 0) return low;
     const double room = surface.clearance(with_z(from, options_.plane_z), with_z(to, options_.plane_z)).room;
     return options_.plane_z - room;  // minus infinity where nothing is met
   };
@@ -125,9 +128,8 @@ bool Trail::quicker_than_plane(const Vec2& place, double up, double down_to) con
   return seconds <= seconds_by_plane(at_, with_z(place, down_to), options_);
 }
 
-bool Trail::come_over(const Vec2& place, double z, double lift_up_to_mm) {
+void Trail::come_over(const Vec2& place, double z, double lift_up_to_mm) {
   double safe = options_.plane_z;
-  bool by_plane = true;
   // Rapid ends above material and part; where all is far below, at z itself. It does not enter the part even
   // where that is to be cut into and no stock stands over it.
   const auto safe_height = [&] {
@@ -148,8 +150,9 @@ bool Trail::come_over(const Vec2& place, double z, double lift_up_to_mm) {
         up = height_across(plan(at_), place, least);
       }
     }
-    by_plane = up >= options_.plane_z || !quicker_than_plane(place, up, safe);
+    const bool by_plane = up >= options_.plane_z || !quicker_than_plane(place, up, safe);
     if (by_plane) up = options_.plane_z;
+    ++(by_plane ? counts_.planes : counts_.lifts);
     go(with_z(plan(at_), up), MoveKind::rapid);
     across(place, up);
   } else {
@@ -158,7 +161,6 @@ bool Trail::come_over(const Vec2& place, double z, double lift_up_to_mm) {
     safe = safe_height();
   }
   if (safe < at_.z()) go(with_z(place, safe), MoveKind::rapid);
-  return by_plane;
 }
 
 bool Trail::is_free(const Vec3& a, const Vec3& b) const {
@@ -207,6 +209,7 @@ LinkedCuts Trail::take() {
   material_.catch_up();
   const auto deep = static_cast<std::int64_t>(material_.deep_cuts().size());
   LinkedCuts result{std::move(path_), material_.take()};
+  result.counts = counts_;
   if (deep > 0)
     result.notes.push_back({"flutes",
                             "{} of {} passes cut deeper than the flutes, {}",

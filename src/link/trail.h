@@ -13,6 +13,7 @@ class Trail {
   [[nodiscard]] bool started() const { return started_; }
   [[nodiscard]] const Vec3& at() const { return at_; }  ///< where the tool is, once it has started
   [[nodiscard]] Material& material() { return material_; }
+  [[nodiscard]] LinkCounts& counts() { return counts_; }  ///< lifts and ways by the plane are counted here
 
   /// What follows belongs to this cut.
   void begin_cut(const CutOrigin& origin) { path_.cuts.push_back(origin); }
@@ -25,8 +26,8 @@ class Trail {
   [[nodiscard]] Polyline3 without_dust(const Polyline3& line) const;
 
   /// Through the air to a little above material and part at a place, and above z. If that is near enough for
-  /// a lift, no higher than what is in between asks for. True if it went over the clearance plane.
-  bool come_over(const Vec2& place, double z, double lift_up_to_mm);
+  /// a lift, no higher than what is in between asks for.
+  void come_over(const Vec2& place, double z, double lift_up_to_mm);
   void retract();
 
   // Moves at feed:
@@ -57,6 +58,7 @@ class Trail {
   const LinkOptions& options_;
   std::optional<TipSurface> uncut_;  // the part itself, for overcuts
   Toolpath path_;
+  LinkCounts counts_;
   Vec3 at_ = Vec3::Zero();
   bool started_ = false;
 };

@@ -290,6 +290,36 @@ TEST_F(LinksOnFloor, ClosedCutsBeginWhereTheLeadFitsAndOverlap) {
   EXPECT_NEAR(cut, 81, 1e-6) << "once round and a radius over the start";
 }
 
+// In cells of a fortieth of a stepover of 1: where a ring closes it keeps what it keeps elsewhere.
+TEST_F(LinksOnFloor, TheSeamOfAClosedCutLeavesNoMark) {
+  links_.steps.leads.in = links_.steps.leads.out = {.shape = LeadShape::arc, .radius_mm = 1};
+  constexpr double kRadius = 6;
+  Cut ring{.points = {}, .closed = true};
+  for (int k = 0; k < 720; ++k)
+    ring.points.emplace_back(kRadius * std::cos(k * kPi / 360), kRadius * std::sin(k * kPi / 360), 0);
+  const Stock fine(Box3(Vec3(-9, -9, -1), Vec3(9, 9, 0.3)), 0.025);
+  const LinkedCuts linked = link_cuts(plan_of({ring}), testing::exact_surface(flat_, tool_), fine, links_);
+  Vec3 at = linked.path.start, seam = at;
+  for (const Move& move : linked.path.moves) {
+    if (move.kind == MoveKind::lead) seam = move.to;
+    if (move.kind == MoveKind::cut) break;
+    at = move.to;
+  }
+  ASSERT_NEAR(plan(seam).norm(), kRadius, 1e-3);
+  // By distance from the middle, here and a quarter round.
+  const auto height = [&](double radius, double angle) {
+    const Vec2 place(radius * std::cos(angle), radius * std::sin(angle));
+    return linked.stock.heights()[*linked.stock.cell_at(place)];
+  };
+  const double here = std::atan2(seam.y(), seam.x());
+  for (double radius = kRadius - 1; radius <= kRadius + 1; radius += 0.02)
+    for (double off = -0.4; off <= 0.4; off += 0.01) {
+      const double elsewhere = height(radius, here + kPi / 2 + off);
+      // Cells lie within 0.018 of the place that is asked for, on a slope of up to a third.
+      EXPECT_NEAR(height(radius, here + off), elsewhere, links_.tolerance_mm + 0.006) << radius << " " << off;
+    }
+}
+
 TEST_F(LinksOnFloor, TheOrderIsFreeOnlyWhereThePlanSaysSo) {
   std::vector<Polyline3> many;
   for (int k = 0; k < 20; ++k) {
