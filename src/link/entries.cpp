@@ -20,7 +20,7 @@ Polyline3 Entries::by_ramp(const Polyline3& line, bool closed, double lift_up_to
   material.catch_up();
   // Air below the tool where the ramp begins; where all under it is cleared, the cut itself.
   const double above =
-      material.is_cleared(start) ? start.z() : material.free_height(plan(start)) + kAboveSolid;
+      material.is_cleared(start) ? start.z() : material.cleared_height(plan(start)) + kAboveSolid;
   return ramp_down(line, closed, down_to(start, std::max(start.z(), above), lift_up_to_mm));
 }
 
@@ -47,7 +47,7 @@ Polyline3 Entries::by_helix(const Polyline3& line, const Helix& helix, double li
   for (int k = 0; k < kChords; k += 3) {
     const Vec3 place = at(k * kStep, start.z());
     cleared = cleared && material.is_cleared(place);
-    above = std::max(above, material.free_height(plan(place)) + kAboveSolid);
+    above = std::max(above, material.cleared_height(plan(place)) + kAboveSolid);
   }
   const double fall = slope_of(std::min(options_.ramp_angle_deg, tool_.steepest_entry_deg));
   const double top = cleared ? start.z() : above;

@@ -90,50 +90,54 @@ struct Told {
   }
 };
 
+/// The sizes of a lead: keys that begin with `name`.
+struct LeadKeyNames {
+  const char *plane, *radius, *sweep, *length, *angle;
+};
+constexpr LeadKeyNames kIn{"lead_plane", "lead_radius", "lead_sweep", "lead_length", "lead_angle"};
+constexpr LeadKeyNames kOut{"lead_out_plane", "lead_out_radius", "lead_out_sweep", "lead_out_length",
+                            "lead_out_angle"};
+
+void size_keys(const LeadKeyNames& names, Lead& lead, const Lead& usual, const Told& told, bool out,
+               Keys& keys) {
+  const auto about = [&](const char* says, const char* in_general) {
+    About of{.says = says, .usual = out ? "as of `lead_in`" : told.usual(in_general)};
+    return of;
+  };
+  constexpr std::pair<LeadPlane, const char*> planes[] = {
+      {LeadPlane::surface, "surface"}, {LeadPlane::upright, "upright"}, {LeadPlane::level, "level"}};
+  keys.choice(
+      names.plane, lead.plane, planes, usual.plane, told.rule,
+      about("the plane of an arc or a straight lead: of the cut and the surface's normal, upright, or level",
+            "`\"surface\"`"));
+  const auto length_key = [&](const char* key, double& value, double usual_mm, const char* says) {
+    About of = about(says, "a fifth of the diameter");
+    of.low = 0, of.high = 1000, of.above_low = true, of.of_tool = true;
+    keys.number(key, value, {usual_mm, told.rule}, of);
+  };
+  const auto angle_key = [&](const char* key, double& value, double usual_deg, const char* says,
+                             const char* in_general, double high, bool above_low) {
+    About of = about(says, in_general);
+    of.unit = Unit::degrees, of.low = 0, of.high = high, of.above_low = above_low;
+    keys.number(key, value, {usual_deg, told.rule}, of);
+  };
+  length_key(names.radius, lead.radius_mm, usual.radius_mm,
+             "radius of an arc; where it does not fit a half and a quarter of it are tried");
+  angle_key(names.sweep, lead.sweep_deg, usual.sweep_deg, "angle of an arc", "90", 180, true);
+  length_key(names.length, lead.length_mm, usual.length_mm, "length of a straight lead");
+  angle_key(names.angle, lead.angle_deg, usual.angle_deg, "angle of a straight lead to the cut", "45", 90,
+            false);
+}
+
 void lead_keys(Leads& leads, const Leads& usual, const Told& told, Keys& keys) {
-  const char* rule = told.rule;
-  keys.choice("lead_in", leads.in.shape, kShapes, usual.in.shape, rule,
+  keys.choice("lead_in", leads.in.shape, kShapes, usual.in.shape, told.rule,
               {.says = "how a cut is entered from the air: round an arc, straight at an angle, down along "
                        "the cut itself, or straight down",
                .usual = told.usual("finishing: `\"arc\"`; roughing: `\"none\"`")});
-  keys.choice("lead_out", leads.out.shape, kShapes, usual.out.shape, rule,
-              {.says = "how it is left into the air", .usual = told.usual("as `lead_in`")});
-  constexpr std::pair<LeadPlane, const char*> planes[] = {
-      {LeadPlane::surface, "surface"}, {LeadPlane::upright, "upright"}, {LeadPlane::level, "level"}};
-  keys.choice("lead_plane", leads.in.plane, planes, usual.in.plane, rule,
-              {.says = "the plane of arcs and straight leads: of the cut and the surface's normal, upright, "
-                       "or level",
-               .usual = told.usual("`\"surface\"`")});
-  keys.number("lead_radius", leads.in.radius_mm, {usual.in.radius_mm, rule},
-              {.says = "radius of an arc; where it does not fit a half and a quarter of it are tried",
-               .usual = told.usual("a fifth of the diameter"),
-               .low = 0,
-               .high = 1000,
-               .above_low = true,
-               .of_tool = true});
-  keys.number("lead_sweep", leads.in.sweep_deg, {usual.in.sweep_deg, rule},
-              {.says = "angle of an arc",
-               .usual = told.usual("90"),
-               .unit = Unit::degrees,
-               .low = 0,
-               .high = 180,
-               .above_low = true});
-  keys.number("lead_length", leads.in.length_mm, {usual.in.length_mm, rule},
-              {.says = "length of a straight lead",
-               .usual = told.usual("a fifth of the diameter"),
-               .low = 0,
-               .high = 1000,
-               .above_low = true,
-               .of_tool = true});
-  keys.number("lead_angle", leads.in.angle_deg, {usual.in.angle_deg, rule},
-              {.says = "angle of a straight lead to the cut",
-               .usual = told.usual("45"),
-               .unit = Unit::degrees,
-               .low = 0,
-               .high = 90});
-  const LeadShape out = leads.out.shape;
-  leads.out = leads.in;
-  leads.out.shape = out;
+  size_keys(kIn, leads.in, usual.in, told, false, keys);
+  keys.choice("lead_out", leads.out.shape, kShapes, leads.in.shape, "as lead_in",
+              {.says = "how it is left into the air", .usual = "as `lead_in`"});
+  size_keys(kOut, leads.out, leads.in, {"as lead_in", told.in_gaps}, true, keys);
 }
 
 void ladder_keys(LinkLadder& ladder, const LinkLadder& usual, const Told& told, Keys& keys) {

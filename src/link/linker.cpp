@@ -99,9 +99,13 @@ void Linker::join(const Cut& cut, const CutOrigin& origin) {
   const double lift = between.ladder.lift_mm;
   trail_.begin_cut(origin);
   const bool by_lead = is_line_of_its_own(between.leads.in) || between.leads.in.shape == LeadShape::none;
+  const bool straight = cut.entry == Entry::straight && (by_lead || trail_.started());
+  const bool near =
+      trail_.started() && (plan(line.front()) - plan(trail_.at())).norm() <= between.ladder.stay_down_mm;
+  if (!straight && trail_.started() && !near) leave(between.leads.out, between.leads.in.radius_mm);
   if (cut.entry == Entry::helix)
     last_ = entries_.by_helix(line, cut.helix, lift);
-  else if (cut.entry == Entry::ramp || (!by_lead && !trail_.started()))
+  else if (!straight)
     last_ = entries_.by_ramp(line, cut.closed, lift);
   else
     straight_in(line, cut.closed, between);
@@ -303,10 +307,23 @@ bool Linker::stay_down(const Vec3& start, const LinkLadder& ladder) {
   return true;
 }
 
+/// No more material in its way than finishing meets; a hop is no cut.
+bool Linker::meets_little(const Polyline3& line) {
+  const double most = 0.3 * surface_.cutter().radius();
+  const auto little = [&] {
+    return std::all_of(line.begin(), line.end(),
+                       [&](const Vec3& p) { return trail_.material().thickness_met(p) <= most; });
+  };
+  if (little()) return true;
+  trail_.material().catch_up();
+  return little();
+}
+
 bool Linker::hop_between(const HopEnds& ends, double most_seconds) {
   const auto room = [&](const Vec3& a, const Vec3& b) { return trail_.room(a, b); };
   const std::optional<Polyline3> line = hop_over(ends, room, surface_.cutter().radius());
   if (!line || !trail_.goes_right_way(*line) || seconds_at_link_feed(*line) > most_seconds) return false;
+  if (!meets_little(*line)) return false;
   for (std::size_t i = 1; i < line->size(); ++i)
     if (trail_.too_steep((*line)[i - 1], (*line)[i]) && trail_.too_much_under((*line)[i])) return false;
   trail_.go_along(*line, MoveKind::link);
@@ -330,7 +347,8 @@ bool Linker::hop(const Polyline3& line, const Between& between) {
   const HopEnds ends{out.back(), end_direction(out), in.front(), (in[1] - in[0]).normalized()};
   const auto room = [&](const Vec3& a, const Vec3& b) { return trail_.room(a, b); };
   const std::optional<Polyline3> over = hop_over(ends, room, surface_.cutter().radius());
-  if (!over || !trail_.goes_right_way(*over) || trail_.too_much_under(in.front())) return false;
+  if (!over || !trail_.goes_right_way(*over) || !meets_little(*over)) return false;
+  if (trail_.too_much_under(in.front())) return false;
   if (seconds_at_link_feed(*over) + seconds_at_link_feed(out) + seconds_at_link_feed(in) > most) return false;
   trail_.go_along(out, MoveKind::lead);
   trail_.go_along(*over, MoveKind::link);

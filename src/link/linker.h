@@ -24,6 +24,7 @@ class Linker {
   // The rungs of the ladder: false if they do not reach.
   bool stay_down(const Vec3& start, const LinkLadder& ladder);
   bool hop(const Polyline3& line, const Between& between);
+  [[nodiscard]] bool meets_little(const Polyline3& line);
   bool hop_between(const HopEnds& ends, double most_seconds);
 
   /// The largest lead into a line that is free, down to a quarter; a point alone: none fits.

@@ -100,11 +100,14 @@ double Material::free_height(const Vec2& from, const Vec2& to, double least) {
 
 double Material::under_axis(const Vec3& tip) const { return stock_.free_height(core_, plan(tip)) - tip.z(); }
 
-bool Material::is_cleared(const Vec3& tip) const {
-  if (stock_.free_height(cutter_, plan(tip)) <= tip.z() + kTouching) return true;
-  const double radius = cutter_.radius() - 0.5 * stock_.cell_mm();
-  return radius > 0 && stock_.free_height(Profile::flat(2 * radius), plan(tip)) <= tip.z() + kTouching;
+double Material::cleared_height(const Vec2& place) const {
+  double height = stock_.free_height(cutter_, place);
+  if (const double radius = cutter_.radius() - 0.5 * stock_.cell_mm(); radius > 0)
+    height = std::min(height, stock_.free_height(Profile::flat(2 * radius), place));
+  return height;
 }
+
+bool Material::is_cleared(const Vec3& tip) const { return cleared_height(plan(tip)) <= tip.z() + kTouching; }
 
 bool Material::is_cleared(const Vec3& from, const Vec3& to) {
   catch_up();

@@ -21,6 +21,10 @@ class Material {
 
   /// Lowest tip from which nothing can stand under the tool, between cell centres neither.
   [[nodiscard]] double free_height(const Vec2& place) const;
+  /// Lowest tip under which all is cleared: is_cleared() holds from there up.
+  [[nodiscard]] double cleared_height(const Vec2& place) const;
+  /// How thick the material is that the cutter meets at a place, at cell centres.
+  [[nodiscard]] double thickness_met(const Vec3& tip) const { return stock_.thickness_met(cutter_, tip); }
   /// What this operation has left so far between the cell centres under the tool: as free_height().
   [[nodiscard]] double over_own_ribs(const Vec2& place) const { return over_own_ribs(place, place); }
   /// Lowest tip, at least `least`, with which the tool (its neck, shank and holder too) runs straight and

@@ -214,6 +214,8 @@ double draw_legend(Canvas& canvas, const Scale& scale, double top) {
   entry("link at feed");
   line(), canvas.stroke(kEntry, 3.4, Canvas::Line::dotted);
   entry("ramp into the material");
+  line(), canvas.stroke(kEntry, 1.6);
+  entry("lead into a cut or out of it");
   canvas.disc({kPanel + 23, top - 4}, 2.6, kEntry);
   entry("plunge");
   draw_rapid(canvas, {kPanel, top - 4}, {kPanel + 46, top - 4});

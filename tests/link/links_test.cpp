@@ -239,6 +239,40 @@ TEST_F(LinksOnFloor, AHopIsSmoothAtItsEndsAndLow) {
   EXPECT_GT(shortest, 0.01);
 }
 
+TEST_F(LinksOnFloor, AHopIsNoCutThroughWhatStandsBetween) {
+  links_.steps.ladder = {0, 30, 1e9};
+  const CutPlan two = lines({{{-20, 0, 0}, {-8, 0, 0}}, {{8, 0, 0}, {20, 0, 0}}}, false);
+  const auto hops = [&](double thick) {
+    Stock stock(Box3(Vec3(-40, -40, -5), Vec3(40, 40, 4)), 0.25);
+    for (int row = 0; row < stock.rows(); ++row)
+      for (int column = 0; column < stock.columns(); ++column)
+        stock.set_height(column, row, std::abs(stock.centre(column, row).x()) < 2 ? thick : 0);
+    const LinkedCuts linked = link_cuts(two, testing::exact_surface(flat_, tool_), stock, links_);
+    expect_clean(linked.path, testing::exact_surface(flat_, tool_), stock, links_);
+    return linked.counts.hops;
+  };
+  EXPECT_EQ(hops(0.3), 1) << "no more than finishing meets";
+  EXPECT_EQ(hops(3), 0) << "a bar of 3";
+}
+
+// Beside a wall a ramp begins above what is under the tool, not at the top of the wall.
+TEST_F(LinksOnFloor, RampsBeginJustAboveWhatIsUnderTheTool) {
+  tool_ = testing::flat_tool(6);
+  tool_.steepest_entry_deg = 5;
+  Cut along{.points = {{2 + 3 + 0.05, -15, 0}, {2 + 3 + 0.05, 15, 0}}, .entry = Entry::ramp};
+  Stock stock(Box3(Vec3(-40, -40, -5), Vec3(40, 40, 8)), 0.25);
+  for (int row = 0; row < stock.rows(); ++row)
+    for (int column = 0; column < stock.columns(); ++column)
+      stock.set_height(column, row, stock.centre(column, row).x() < 2.04 ? 8 : 0.5);
+  const LinkedCuts linked = link_cuts(plan_of({along}), testing::exact_surface(ridge_, tool_), stock, links_);
+  expect_clean(linked.path, testing::exact_surface(ridge_, tool_), stock, links_);
+  double highest = 0;
+  for (const Move& move : linked.path.moves)
+    if (move.kind == MoveKind::ramp) highest = std::max(highest, move.to.z());
+  EXPECT_LT(highest, 0.61);
+  EXPECT_GT(measure(linked.path).ramp_mm, 5) << "down through the half millimetre";
+}
+
 TEST_F(LinksOnFloor, LeadsRunIntoTheCutWithoutACorner) {
   links_.steps.ladder = {0, 0, 1e9};
   links_.steps.leads.in = {.shape = LeadShape::arc, .radius_mm = 2};

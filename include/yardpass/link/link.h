@@ -17,7 +17,8 @@ namespace yardpass {
 /// for all its points, and does not take longer than the way over the clearance plane:
 ///  - stay down, at feed: a straight line where that is free, else a line along the surface;
 ///  - hop, at feed: a smooth curve that goes on along the one cut, over what is in between, and comes down
-///    along the other, nowhere higher than a radius above the straight line between them;
+///    along the other, nowhere higher than a radius above both ends, and through no more material than 0.3 of
+///    the radius;
 ///  - lift, at rapid: straight up just high enough over material and part in between, across, and down;
 ///  - the same by way of the clearance plane, however far.
 struct LinkLadder {
