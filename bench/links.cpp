@@ -66,7 +66,13 @@ void run(const std::string& name, const Mesh& mesh, const Tool& tool, const Para
   const ToolSurface surface(part, tool);
   Box3 block = mesh.box();
   block.max().z() += 0.4;
-  const Stock stock(block, 0.25);
+  // Roughed: 0.3 mm stand on the part.
+  Stock stock(block, 0.25);
+  const TipSurface needle(part, Profile::needle());
+  for (int row = 0; row < stock.rows(); ++row)
+    for (int column = 0; column < stock.columns(); ++column)
+      stock.set_height(column, row,
+                       std::max(block.min().z(), needle.height(stock.centre(column, row)) + 0.3));
   Bounds bounds{rectangle(plan(mesh.box()))};
   bounds.slope = slope;
   double plan_s = now_s();

@@ -100,11 +100,9 @@ void Trail::retract() { go(with_z(plan(at_), options_.plane_z), MoveKind::rapid)
 
 double Trail::height_across(const Vec2& from, const Vec2& to, double least) {
   const auto of_part = [&](const TipSurface& surface) {
-    // Whether it is free is a quicker question than how much.
-    const double low = least - options_.feed_height_mm;
-    if (surface.clearance(with_z(from, low), with_z(to, low), 0.0).room >= 0) return low;
-    const double room = surface.clearance(with_z(from, options_.plane_z), with_z(to, options_.plane_z)).room;
-    return options_.plane_z - room;  // minus infinity where nothing is met
+    const double matters = options_.plane_z - (least - options_.feed_height_mm);
+    return options_.plane_z -
+           surface.clearance(with_z(from, options_.plane_z), with_z(to, options_.plane_z), matters).room;
   };
   double highest = std::max(least - options_.feed_height_mm, of_part(surface_));
   if (uncut_) highest = std::max(highest, of_part(*uncut_));
