@@ -131,9 +131,11 @@ bool Material::cut_everywhere(const HiddenSquare& square) const {
 void Material::note_hidden() {
   if (log_.last_cut.empty()) return;
   const std::span<const Profile> cutter(&cutter_, 1);
-  std::vector<HiddenSquare> hidden = still_hidden(stock_.hidden(), stock_, cutter, carved_);
+  std::vector<HiddenSquare> hidden = stock_.hidden();
   for (const HiddenSquare& square : hidden_between(stock_, cutter, carved_, log_.last_cut))
     if (cut_everywhere(square)) hidden.push_back(square);
+  // Also where another move than those that cut its corners last clears a square all alone.
+  hidden = still_hidden(hidden, stock_, cutter, carved_);
   stock_.set_hidden(std::move(hidden));
 }
 

@@ -151,6 +151,22 @@ TEST_F(LinkBowl, RapidsStopAboveRibsThinnerThanACell) {
   EXPECT_LT(landed(-0.1), -5);
 }
 
+// A rib is no higher than what another move left there, though that one cut none of the corners last.
+TEST_F(LinkBowl, RibsAreNoHigherThanEarlierMovesLeftThem) {
+  const auto floor = make_contact_part(
+      testing::sheet(Box2(Vec2(-40, -40), Vec2(40, 40)), 1, 1, [](double, double) { return -10.0; }));
+  const ToolSurface wide(floor, testing::flat_tool(10));
+  options_.plane_z = 20, options_.steps.ladder.stay_down_mm = 0;
+  const Stock stock(Box3(Vec3(-40, -40, -12), Vec3(40, 40, 0)), 1);
+  const CutPlan passes = plan_of({{{{-50, 0, -7}, {50, 0, -7}}},
+                                  {{{-50, -5.25, -8}, {50, -5.25, -8}}},
+                                  {{{-50, 5.05, -8}, {50, 5.05, -8}}}});
+  const LinkedCuts linked = link_cuts(passes, wide, stock, options_);
+  ASSERT_FALSE(linked.stock.hidden().empty());
+  for (const HiddenSquare& square : linked.stock.hidden())
+    if (std::abs(linked.stock.box_of(square).center().y()) < 4) EXPECT_NEAR(square.top_z, -7, 1e-9);
+}
+
 TEST_F(LinkBowl, RapidsStopAboveRibsOfTheirOwnOperation) {
   const auto floor = make_contact_part(
       testing::sheet(Box2(Vec2(-40, -40), Vec2(40, 40)), 1, 1, [](double, double) { return -10.0; }));
