@@ -61,6 +61,7 @@
 #include "yardpass/strategy/all.h"
 #include "yardpass/strategy/flats.h"
 #include "yardpass/strategy/parallel.h"
+#include "yardpass/strategy/points.h"
 #include "yardpass/strategy/roughing.h"
 #include "yardpass/survey/ball_reach.h"
 #include "yardpass/survey/survey.h"

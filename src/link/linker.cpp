@@ -46,6 +46,10 @@ Polyline3 started_at(const Polyline3& loop, std::size_t piece, double share) {
   return line;
 }
 
+std::string place_words(const Vec3& p) {
+  return "X " + short_number(p.x()) + " Y " + short_number(p.y()) + " Z " + short_number(p.z());
+}
+
 /// So much of the beginning of a line.
 Polyline3 beginning(const Polyline3& line, double length_mm) {
   Polyline3 result{line.front()};
@@ -98,6 +102,7 @@ void Linker::join(const Cut& cut, const CutOrigin& origin) {
   const Polyline3 line = oriented(cut, between);
   const double lift = between.ladder.lift_mm;
   trail_.begin_cut(origin);
+  rapid_ = cut.rapid;
   const bool by_lead = is_line_of_its_own(between.leads.in) || between.leads.in.shape == LeadShape::none;
   const bool straight = cut.entry == Entry::straight && (by_lead || trail_.started());
   const bool near =
@@ -152,10 +157,26 @@ Polyline3 Linker::oriented(const Cut& cut, const Between& between) {
   return line;
 }
 
+void Linker::run(const Polyline3& line) {
+  if (rapid_)
+    trail_.go_along(line, MoveKind::rapid);
+  else
+    entries_.cut_along(line);
+}
+
+/// What is to run at rapid must have nothing in its way.
+void Linker::refuse_in_material(const Polyline3& line) {
+  for (std::size_t i = 1; i < line.size(); ++i)
+    if (!trail_.material().is_cleared(line[i - 1], line[i]))
+      throw Error("a rapid from " + place_words(line[i - 1]) + " to " + place_words(line[i]) +
+                  " would meet material; at feed it may");
+}
+
 void Linker::straight_in(const Polyline3& line, bool closed, const Between& between) {
   const Vec3& start = line.front();
+  if (rapid_) refuse_in_material(line);
   const auto in = [&] {
-    entries_.cut_along(line);
+    run(line);
     last_ = line;
   };
   if (trail_.started()) {
@@ -226,12 +247,9 @@ void Linker::come_in(const Vec3& place, double lift_up_to_mm) {
 
 /// At feed from place to place.
 void Linker::through(const Polyline3& places, const char* named) {
-  const auto words = [](const Vec3& p) {
-    return "X " + short_number(p.x()) + " Y " + short_number(p.y()) + " Z " + short_number(p.z());
-  };
   for (const Vec3& p : places) {
     if (!trail_.is_free(trail_.at(), p))
-      throw Error(std::string(named) + ": from " + words(trail_.at()) + " to " + words(p) +
+      throw Error(std::string(named) + ": from " + place_words(trail_.at()) + " to " + place_words(p) +
                   " is not free of the part");
     trail_.go(p, MoveKind::link);
   }

@@ -19,6 +19,8 @@ class Linker {
  private:
   void join(const Cut& cut, const CutOrigin& origin);
   [[nodiscard]] Polyline3 oriented(const Cut& cut, const Between& between);
+  void run(const Polyline3& line);
+  void refuse_in_material(const Polyline3& line);
   void straight_in(const Polyline3& line, bool closed, const Between& between);
 
   // The rungs of the ladder: false if they do not reach.
@@ -45,6 +47,7 @@ class Linker {
   Polyline3 last_;  // the cut before, as it was run
   bool last_closed_ = false;
   CutOrigin origin_{-1, 0};  // of it
+  bool rapid_ = false;       // the cut in hand is run at rapid
 };
 
 }  // namespace yardpass::detail

@@ -2,6 +2,7 @@
 
 #include "yardpass/strategy/flats.h"
 #include "yardpass/strategy/parallel.h"
+#include "yardpass/strategy/points.h"
 #include "yardpass/strategy/roughing.h"
 
 namespace yardpass {
@@ -20,6 +21,7 @@ constexpr Strategy kStrategies[] = {
     {"parallel", Work::floors_and_slopes, "straight passes side by side", pattern<ParallelOptions>},
     {"flats", Work::floors_and_slopes, "level faces at their exact height, off the walls",
      pattern<FlatsOptions>},
+    {"points", Work::drawn, "a way through given points and nothing else", pattern<PointsOptions>},
 };
 
 }  // namespace

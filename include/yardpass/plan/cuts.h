@@ -37,6 +37,8 @@ struct Cut {
   Side part = Side::below;
   /// Row, ring or level of its strategy, from 1; pieces of one pass share it. 0: the strategy counts none.
   std::int32_t pass = 0;
+  /// Run at rapid: whoever links it proves that no material is in its way, or refuses.
+  bool rapid = false;
   Helix helix = {};  ///< for an entry by helix; the cut's first point lies on its circle
 };
 
