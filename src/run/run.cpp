@@ -60,7 +60,7 @@ void tell(const LinkCounts& links, std::vector<SettledValue>& facts) {
   facts.push_back({"links", count_of(links.stay_down), "from cut to cut staying down"});
   facts.push_back({"hops", count_of(links.hops), "smoothly over what is in between"});
   facts.push_back({"lifts", count_of(links.lifts), "at rapid, just high enough"});
-  facts.push_back({"retracts to the plane", count_of(links.planes), "between cuts"});
+  facts.push_back({"retracts", count_of(links.planes), "to the clearance plane, between cuts"});
   if (links.leads_wanted > 0)
     facts.push_back(
         {"leads",
@@ -167,11 +167,7 @@ class Planner {
     if (settled_.usual.at_levels) return;
     Obstacles obstacles = settled_.values.obstacles;
     obstacles.guards = guided_.guards;
-    try {
-      heed(obstacles, surface, settled_.values.tolerance_mm, plan);
-    } catch (const Error& error) {
-      throw Error(fmt::format("operation {} \"{}\": {}", settled_.number, settled_.name, error.what()));
-    }
+    heed(obstacles, surface, settled_.values.tolerance_mm, plan);
   }
 
   const Settled& settled_;
@@ -187,12 +183,16 @@ PlannedOperation plan_operation(const Settled& settled, const detail::GuidedPart
                                 const StageProgress& progress) {
   Planner planner(settled, guided, decimals, drilled);
   const OperationValues& values = settled.values;
-  for (int layer = values.layers; layer > 0; --layer)
-    planner.layer(layer == 1 ? values.allowance : values.allowance.more_by((layer - 1) * values.layer_mm),
-                  stock, progress,
-                  values.layers == 1 ? settled.name
-                                     : fmt::format("{}, layer {} of {}", settled.name,
-                                                   values.layers + 1 - layer, values.layers));
+  try {
+    for (int layer = values.layers; layer > 0; --layer)
+      planner.layer(layer == 1 ? values.allowance : values.allowance.more_by((layer - 1) * values.layer_mm),
+                    stock, progress,
+                    values.layers == 1 ? settled.name
+                                       : fmt::format("{}, layer {} of {}", settled.name,
+                                                     values.layers + 1 - layer, values.layers));
+  } catch (const Error& error) {
+    throw Error(fmt::format("operation {} \"{}\": {}", settled.number, settled.name, error.what()));
+  }
   return planner.take();
 }
 
