@@ -5,6 +5,7 @@
 #include <string>
 
 #include "bench.h"
+#include "ground.h"
 #include "parts.h"
 #include "sheet.h"
 #include "yardpass/link/link.h"
@@ -15,11 +16,6 @@ using namespace yardpass;
 using namespace yardpass::bench;
 
 namespace {
-
-double mold(double x, double y) {
-  const double u = x / 60, v = y / 40;
-  return -14 * std::max(0.0, 1 - u * u * u * u - v * v) + 0.8 * std::sin(x / 7) * std::cos(y / 9);
-}
 
 struct Air {
   double seconds = 0, all = 0, cut_m = 0;

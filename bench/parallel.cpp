@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "bench.h"
+#include "ground.h"
 #include "sheet.h"
 #include "yardpass/plan/trim.h"
 #include "yardpass/strategy/parallel.h"
@@ -12,11 +13,6 @@ using namespace yardpass;
 using namespace yardpass::bench;
 
 namespace {
-
-double mold(double x, double y) {
-  const double u = x / 60, v = y / 40;
-  return -14 * std::max(0.0, 1 - u * u * u * u - v * v) + 0.8 * std::sin(x / 7) * std::cos(y / 9);
-}
 
 struct Planned {
   double seconds = 0;
@@ -49,8 +45,8 @@ int main() {
   const auto part = make_contact_part(demo::sheet(Box2(Vec2(-80, -60), Vec2(80, 60)), 500, 375, mold));
   Tool tool{.name = "ball", .number = 1, .diameter_mm = 6, .spindle_rpm = 12000, .feed_mm_min = 2000};
   const ToolSurface surface(part, tool);
-  for (const auto& [by, name] :
-       {std::pair(LimitBy::axis, "by the axis"), std::pair(LimitBy::contact, "by contact")}) {
+  for (const LimitBy by : {LimitBy::axis, LimitBy::contact}) {
+    const char* name = by == LimitBy::axis ? "by the axis" : "by contact";
     // In turn, and the best of three: other work on the machine comes and goes.
     Planned two, one, half;
     for (int k = 0; k < 3; ++k) {

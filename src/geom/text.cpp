@@ -79,4 +79,9 @@ std::string shortened(std::string_view text, std::size_t characters) {
   return std::string(text.substr(0, at)) + "\u2026";
 }
 
+std::string place_words(const Vec3& place) {
+  const auto words = [](double v) { return short_number(std::round(v * 1000) / 1000); };
+  return "X " + words(place.x()) + " Y " + words(place.y()) + " Z " + words(place.z());
+}
+
 }  // namespace yardpass

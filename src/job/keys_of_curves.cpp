@@ -225,9 +225,8 @@ void keys_of(KeepAwayJob& keep_away, Keys& keys) {
   keys.number(
       "clearance", keep_away.clearance_mm, {0, ""},
       {.says = "the gap that stays between it and the tool", .low = 0, .high = 1e4, .required = true});
-  constexpr std::pair<InTheWay, const char*> words[] = {
-      {InTheWay::refuse, "refuse"}, {InTheWay::skip, "skip"}, {InTheWay::over, "over"}};
-  keys.choice("in_the_way", keep_away.in_the_way, words, InTheWay::refuse, "nothing is left out unasked",
+  keys.choice("in_the_way", keep_away.in_the_way, kInTheWayWords, InTheWay::refuse,
+              "nothing is left out unasked",
               {.says = "what finishing does where it keeps the cutter off the part: the operation is refused "
                        "with the place, that bit of the pass is left out, or the tool rides over it",
                .usual = "`\"refuse\"`"});

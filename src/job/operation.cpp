@@ -70,6 +70,8 @@ void keys_of(OperationValues& operation, const Tool& tool, Keys& keys) {
                .low = 0.0005,
                .high = 10});
   keys_of(operation.obstacles, keys);
+  for (const char* key : {"shank_in_the_way", "holder_in_the_way", "rejoin"})
+    keys.idle_if(usual.at_levels, key, "levels keep off all that is in the way");
   keys_of(operation.links, usual, tool, keys);
   operation.links.ramp_angle_deg = usual.ramp_angle_deg;
   operation.links.ways = usual.ways;

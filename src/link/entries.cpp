@@ -6,10 +6,6 @@
 
 namespace yardpass::detail {
 
-bool Entries::is_near(const Vec3& start) const {
-  return trail_.started() && (plan(start) - plan(trail_.at())).norm() <= options_.steps.ladder.stay_down_mm;
-}
-
 Polyline3 Entries::by_ramp(const Polyline3& line, bool closed, double lift_up_to_mm) {
   const Vec3& start = line.front();
   if (through_cleared(start)) {
@@ -75,8 +71,8 @@ Polyline3 Entries::by_helix(const Polyline3& line, const Helix& helix, double li
 
 /// At feed to the start of the next cut, if that is near, level with the tool, and nothing is in between.
 bool Entries::through_cleared(const Vec3& start) {
-  const bool level =
-      is_near(start) && std::abs(trail_.at().z() - start.z()) < 1e-6 && trail_.is_free(trail_.at(), start);
+  const bool level = trail_.is_near(start, options_.steps.ladder.stay_down_mm) &&
+                     std::abs(trail_.at().z() - start.z()) < 1e-6 && trail_.is_free(trail_.at(), start);
   if (!level || !trail_.material().is_cleared(trail_.at(), start)) return false;
   ++trail_.counts().stay_down;
   trail_.go(start, MoveKind::link);
@@ -87,7 +83,8 @@ bool Entries::through_cleared(const Vec3& start) {
 /// at least `z`.
 double Entries::down_to(const Vec3& start, double z, double lift_up_to_mm) {
   const Vec3 at = trail_.at(), over(start.x(), start.y(), at.z());
-  if (is_near(start) && at.z() >= z && at.z() < z + options_.feed_height_mm && trail_.is_free(at, over) &&
+  if (trail_.is_near(start, options_.steps.ladder.stay_down_mm) && at.z() >= z &&
+      at.z() < z + options_.feed_height_mm && trail_.is_free(at, over) &&
       trail_.material().is_cleared(at, over)) {
     ++trail_.counts().stay_down;
     trail_.go(over, MoveKind::link);

@@ -22,7 +22,6 @@ class Entries {
   bool through_cleared(const Vec3& start);
   double down_to(const Vec3& start, double z, double lift_up_to_mm);
   Polyline3 ramp_down(const Polyline3& line, bool closed, double top);
-  [[nodiscard]] bool is_near(const Vec3& start) const;
 
   static constexpr double kAboveSolid = 0.1;  // mm: where ways down into solid begin
 

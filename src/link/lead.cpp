@@ -4,6 +4,8 @@
 #include <cmath>
 #include <numbers>
 
+#include "link/directions.h"
+
 namespace yardpass {
 
 namespace {
@@ -58,12 +60,7 @@ std::optional<Polyline3> lead_line(const Lead& lead, const LeadPlace& place, dou
 }
 
 LeadPlace lead_place(const TipSurface& surface, const Polyline3& line) {
-  LeadPlace place{line.front(), Vec3(1, 0, 0), Vec3(0, 0, 1)};
-  for (std::size_t i = 1; i < line.size(); ++i)
-    if (const Vec3 step = line[i] - line.front(); step.norm() > 1e-6) {
-      place.along = step.normalized();
-      break;
-    }
+  LeadPlace place{line.front(), detail::start_direction(line), Vec3(0, 0, 1)};
   constexpr double kTouching = 0.1;  // mm: higher above the surface it stands free
   if (const std::optional<Touch> touch = surface.touch(plan(place.at));
       touch && place.at.z() < touch->height + kTouching)

@@ -129,15 +129,26 @@ void size_keys(const LeadKeyNames& names, Lead& lead, const Lead& usual, const T
             false);
 }
 
+/// Sizes that the shape of the lead does not have.
+void size_idle(const LeadKeyNames& names, const Lead& lead, Keys& keys) {
+  const bool arc = lead.shape == LeadShape::arc, straight = lead.shape == LeadShape::straight;
+  keys.idle_if(!arc && !straight, names.plane, "the lead is neither an arc nor straight");
+  for (const char* key : {names.radius, names.sweep}) keys.idle_if(!arc, key, "the lead is no arc");
+  for (const char* key : {names.length, names.angle})
+    keys.idle_if(!straight, key, "the lead is not straight");
+}
+
 void lead_keys(Leads& leads, const Leads& usual, const Told& told, Keys& keys) {
   keys.choice("lead_in", leads.in.shape, kShapes, usual.in.shape, told.rule,
               {.says = "how a cut is entered from the air: round an arc, straight at an angle, down along "
                        "the cut itself, or straight down",
                .usual = told.usual("finishing: `\"arc\"`; roughing: `\"none\"`")});
   size_keys(kIn, leads.in, usual.in, told, false, keys);
+  size_idle(kIn, leads.in, keys);
   keys.choice("lead_out", leads.out.shape, kShapes, leads.in.shape, "as lead_in",
               {.says = "how it is left into the air", .usual = "as `lead_in`"});
   size_keys(kOut, leads.out, leads.in, {"as lead_in", told.in_gaps}, true, keys);
+  size_idle(kOut, leads.out, keys);
 }
 
 void ladder_keys(LinkLadder& ladder, const LinkLadder& usual, const Told& told, Keys& keys) {
@@ -156,13 +167,15 @@ void ladder_keys(LinkLadder& ladder, const LinkLadder& usual, const Told& told, 
                .low = 0,
                .high = 1e4,
                .of_tool = true});
-  keys.number("lift_distance", ladder.lift_mm, {usual.lift_mm, rule},
+  std::optional<double> lift;
+  keys.number("lift_distance", lift,
               {.says = "up to this far it is reached at rapid, just high enough over what is in between; "
                        "beyond that by the clearance plane",
                .usual = told.usual("any"),
                .low = 0,
                .high = 1e5,
                .of_tool = true});
+  ladder.lift_mm = lift.value_or(usual.lift_mm);
 }
 
 /// Places of three numbers.
@@ -187,14 +200,13 @@ void keys_of(LinkOptions& options, const Usual& usual, const Tool& tool, Keys& k
                .low = 0.1,
                .high = 1000,
                .of_tool = true});
-  constexpr double kAnyDistance = 1e5;
-  const LinkLadder ladder{2.5 * usual.spacing_mm, usual.at_levels ? 0 : 2 * tool.diameter_mm, kAnyDistance};
+  const LinkLadder ladder{2.5 * usual.spacing_mm, usual.at_levels ? 0 : 2 * tool.diameter_mm};
   ladder_keys(options.steps.ladder, ladder, {"by stepover and tool"}, keys);
   Leads leads;
   leads.in.radius_mm = leads.in.length_mm = 0.2 * tool.diameter_mm;
   if (!usual.at_levels) leads.in.shape = LeadShape::arc;
   leads.out = leads.in;
-  lead_keys(options.steps.leads, leads, {usual.at_levels ? "roughing has ways in of its own" : "finishing"},
+  lead_keys(options.steps.leads, leads, {usual.at_levels ? "levels have ways in of their own" : "finishing"},
             keys);
   options.gaps.reset();
   keys.table("gaps",
@@ -258,8 +270,9 @@ LinkedCuts link_cuts(const CutPlan& plan, const ToolSurface& surface, Stock befo
     constexpr double kWorth = 0.95, kSure = 0.8;
     if (!options.start_near && order.after_s > kWorth * order.before_s)
       return run(plan, std::move(before), progress);
+    if (!order.reordered || options.start_near) return run(order.plan, std::move(before), progress);
     LinkedCuts linked = run(order.plan, before, part_of(progress, 0, 0.5));
-    if (!order.reordered || options.start_near || linked.counts.between_s <= kSure * by_plane) return linked;
+    if (linked.counts.between_s <= kSure * by_plane) return linked;
     // And where it saves little in the end, that is tried too.
     LinkedCuts planned = run(plan, std::move(before), part_of(progress, 0.5, 1));
     return detail::seconds_of(planned.path, options) < detail::seconds_of(linked.path, options) ? planned

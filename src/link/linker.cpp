@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "link/directions.h"
 #include "yardpass/contact/lift.h"
 #include "yardpass/geom/text.h"
 
@@ -26,11 +27,16 @@ bool is_line_of_its_own(const Lead& lead) {
   return lead.shape == LeadShape::arc || lead.shape == LeadShape::straight;
 }
 
-/// The direction in which a line ends.
-Vec3 end_direction(const Polyline3& line) {
-  for (std::size_t i = line.size() - 1; i > 0; --i)
-    if (const Vec3 step = line.back() - line[i - 1]; step.norm() > 1e-6) return step.normalized();
-  return {1, 0, 0};
+double size_of(const Lead& lead) { return lead.shape == LeadShape::arc ? lead.radius_mm : lead.length_mm; }
+
+/// Over a floor a level lead may swing to either side: the one that is free is away from the part.
+std::vector<LeadPlace> sides_of(const LeadPlace& place, LeadPlane plane) {
+  constexpr double kFloor = 0.05;
+  if (plane != LeadPlane::level || plan(place.normal).norm() > kFloor) return {place};
+  LeadPlace right = place, left = place;
+  right.normal = Vec3(place.along.y(), -place.along.x(), 0);
+  left.normal = -right.normal;
+  return {right, left};
 }
 
 /// A closed line from a share of one of its pieces on; first and last point are equal.
@@ -44,10 +50,6 @@ Polyline3 started_at(const Polyline3& loop, std::size_t piece, double share) {
   }
   line.push_back(line.front());
   return line;
-}
-
-std::string place_words(const Vec3& p) {
-  return "X " + short_number(p.x()) + " Y " + short_number(p.y()) + " Z " + short_number(p.z());
 }
 
 /// So much of the beginning of a line.
@@ -103,17 +105,15 @@ void Linker::join(const Cut& cut, const CutOrigin& origin) {
   const double lift = between.ladder.lift_mm;
   trail_.begin_cut(origin);
   rapid_ = cut.rapid;
-  const bool by_lead = is_line_of_its_own(between.leads.in) || between.leads.in.shape == LeadShape::none;
-  const bool straight = cut.entry == Entry::straight && (by_lead || trail_.started());
-  const bool near =
-      trail_.started() && (plan(line.front()) - plan(trail_.at())).norm() <= between.ladder.stay_down_mm;
-  if (!straight && trail_.started() && !near) leave(between.leads.out, between.leads.in.radius_mm);
-  if (cut.entry == Entry::helix)
-    last_ = entries_.by_helix(line, cut.helix, lift);
-  else if (!straight)
-    last_ = entries_.by_ramp(line, cut.closed, lift);
-  else
+  if (cut.entry == Entry::straight) {
     straight_in(line, cut.closed, between);
+  } else {
+    // What lies near is reached through what is cleared.
+    if (trail_.started() && !trail_.is_near(line.front(), between.ladder.stay_down_mm))
+      leave(between.leads.out);
+    last_ = cut.entry == Entry::helix ? entries_.by_helix(line, cut.helix, lift)
+                                      : entries_.by_ramp(line, cut.closed, lift);
+  }
   last_closed_ = cut.closed;
   origin_ = origin;
 }
@@ -136,9 +136,9 @@ Polyline3 Linker::oriented(const Cut& cut, const Between& between) {
   }
   line.push_back(line.front());
   const Lead& lead = between.leads.in;
-  const bool near = trail_.started() && (plan(line.front()) - plan(trail_.at())).norm() <=
-                                            std::max(between.ladder.stay_down_mm, between.ladder.hop_mm);
-  if (near || cut.entry != Entry::straight || !is_line_of_its_own(lead)) return line;
+  if (trail_.is_near(line.front(), std::max(between.ladder.stay_down_mm, between.ladder.hop_mm)) ||
+      cut.entry != Entry::straight || !is_line_of_its_own(lead))
+    return line;
   // Every so far along it, in the middle of pieces too.
   constexpr int kStarts = 16;
   const double whole = length(std::span<const Vec3>(line));
@@ -147,9 +147,9 @@ Polyline3 Linker::oriented(const Cut& cut, const Between& between) {
     const double size = (line[i + 1] - line[i]).norm();
     while (left <= size) {
       const Polyline3 from_here = started_at(line, i, size > 0 ? left / size : 0);
-      const std::optional<Polyline3> way =
-          lead_line(lead, lead_place(surface_, from_here), 1, options_.tolerance_mm);
-      if (way && fits(*way)) return from_here;
+      for (const LeadPlace& side : sides_of(lead_place(surface_, from_here), lead.plane))
+        if (const auto way = lead_line(lead, side, 1, options_.tolerance_mm); way && fits(*way))
+          return from_here;
       left += std::max(whole / kStarts, 1e-6);
     }
     left -= size;
@@ -188,7 +188,7 @@ void Linker::straight_in(const Polyline3& line, bool closed, const Between& betw
       ++trail_.counts().hops;
       return in();
     }
-    leave(between.leads.out, between.leads.in.radius_mm);
+    leave(between.leads.out);
   }
   const bool too_much = trail_.too_much_under(start);
   if (too_much || between.leads.in.shape == LeadShape::ramp) {
@@ -222,12 +222,13 @@ Polyline3 Linker::lead_into(const Lead& lead, const Polyline3& line) {
   upright.plane = LeadPlane::upright;
   // At the foot of a wall nothing runs on along the cut: straight away from the wall, then.
   square.shape = LeadShape::straight, square.plane = LeadPlane::surface, square.angle_deg = 90;
-  square.length_mm = lead.shape == LeadShape::arc ? lead.radius_mm : lead.length_mm;
+  square.length_mm = size_of(lead);
   for (const Lead& one : {lead, upright, square})
-    for (const double size : kSizes) {
-      std::optional<Polyline3> way = lead_line(one, place, size, options_.tolerance_mm);
-      if (way && fits(*way)) return *way;
-    }
+    for (const double size : kSizes)
+      for (const LeadPlace& side : sides_of(place, one.plane)) {
+        std::optional<Polyline3> way = lead_line(one, side, size, options_.tolerance_mm);
+        if (way && fits(*way)) return *way;
+      }
   return {};
 }
 
@@ -250,17 +251,17 @@ void Linker::through(const Polyline3& places, const char* named) {
   for (const Vec3& p : places) {
     if (!trail_.is_free(trail_.at(), p))
       throw Error(std::string(named) + ": from " + place_words(trail_.at()) + " to " + place_words(p) +
-                  " is not free of the part");
+                  " is not free of the part, or leads over what is kept out");
     trail_.go(p, MoveKind::link);
   }
 }
 
-void Linker::leave(const Lead& lead, double over_mm) {
+void Linker::leave(const Lead& lead) {
   if (last_.size() < 2) return;
   Polyline3 back = last_;
   if (last_closed_ && is_line_of_its_own(lead)) {
     // On over the start, so that no mark is left where it closes.
-    const Polyline3 over = beginning(last_, over_mm);
+    const Polyline3 over = beginning(last_, size_of(lead));
     entries_.cut_along(over);
     back.insert(back.end(), over.begin() + 1, over.end());
   }
@@ -284,7 +285,7 @@ void Linker::leave(const Lead& lead, double over_mm) {
 }
 
 void Linker::go_out() {
-  leave(options_.steps.leads.out, options_.steps.leads.in.radius_mm);
+  leave(options_.steps.leads.out);
   through(options_.exit, "way out");
   trail_.retract();
 }
@@ -301,7 +302,7 @@ double Linker::most_seconds(const Vec3& start) const {
 /// At feed to the start of the next cut: straight, or along the surface.
 bool Linker::stay_down(const Vec3& start, const LinkLadder& ladder) {
   const Vec3& at = trail_.at();
-  if ((plan(start) - plan(at)).norm() > ladder.stay_down_mm) return false;
+  if (!trail_.is_near(start, ladder.stay_down_mm)) return false;
   if (seconds_at_link_feed({at, start}) > most_seconds(start)) return false;
   if (trail_.is_free(at, start) && trail_.goes_right_way({start})) {
     if (trail_.too_steep(at, start) && trail_.too_much_under(start)) return false;
@@ -337,36 +338,36 @@ bool Linker::meets_little(const Polyline3& line) {
   return little();
 }
 
-bool Linker::hop_between(const HopEnds& ends, double most_seconds) {
+/// The hop that fits; nothing if none does.
+std::optional<Polyline3> Linker::hop_between(const HopEnds& ends) {
   const auto room = [&](const Vec3& a, const Vec3& b) { return trail_.room(a, b); };
-  const std::optional<Polyline3> line = hop_over(ends, room, surface_.cutter().radius());
-  if (!line || !trail_.goes_right_way(*line) || seconds_at_link_feed(*line) > most_seconds) return false;
-  if (!meets_little(*line)) return false;
+  std::optional<Polyline3> line = hop_over(ends, room, surface_.cutter().radius());
+  if (!line || !trail_.goes_right_way(*line) || !meets_little(*line)) return std::nullopt;
   for (std::size_t i = 1; i < line->size(); ++i)
-    if (trail_.too_steep((*line)[i - 1], (*line)[i]) && trail_.too_much_under((*line)[i])) return false;
-  trail_.go_along(*line, MoveKind::link);
-  return true;
+    if (trail_.too_steep((*line)[i - 1], (*line)[i]) && trail_.too_much_under((*line)[i]))
+      return std::nullopt;
+  return line;
 }
 
 /// A hop from cut to cut; where that does not fit, from a lead out to a lead in.
 bool Linker::hop(const Polyline3& line, const Between& between) {
-  const Vec3 &start = line.front(), at = trail_.at();
-  if ((plan(start) - plan(at)).norm() > between.ladder.hop_mm || last_.size() < 2 ||
-      surface_.allowance_mm() < 0)
+  const Vec3& start = line.front();
+  if (!trail_.is_near(start, between.ladder.hop_mm) || last_.size() < 2 || surface_.allowance_mm() < 0)
     return false;
   const double most = most_seconds(start);
-  const Polyline3 turned(line.rbegin(), line.rend());
-  if (hop_between({at, end_direction(last_), start, -end_direction(turned)}, most)) return true;
-  if (!is_line_of_its_own(between.leads.in) || !is_line_of_its_own(between.leads.out)) return false;
+  const auto from_to = [&](const Polyline3& out, const Polyline3& in) {
+    return hop_between({out.back(), end_direction(out), in.front(), start_direction(in)});
+  };
+  if (const auto over = from_to(last_, line); over && seconds_at_link_feed(*over) <= most) {
+    trail_.go_along(*over, MoveKind::link);
+    return true;
+  }
   Polyline3 out = lead_into(between.leads.out, {last_.rbegin(), last_.rend()});
   const Polyline3 in = lead_into(between.leads.in, line);
   if (out.empty() || in.empty()) return false;
   std::reverse(out.begin(), out.end());
-  const HopEnds ends{out.back(), end_direction(out), in.front(), (in[1] - in[0]).normalized()};
-  const auto room = [&](const Vec3& a, const Vec3& b) { return trail_.room(a, b); };
-  const std::optional<Polyline3> over = hop_over(ends, room, surface_.cutter().radius());
-  if (!over || !trail_.goes_right_way(*over) || !meets_little(*over)) return false;
-  if (trail_.too_much_under(in.front())) return false;
+  const auto over = from_to(out, in);
+  if (!over) return false;
   if (seconds_at_link_feed(*over) + seconds_at_link_feed(out) + seconds_at_link_feed(in) > most) return false;
   trail_.go_along(out, MoveKind::lead);
   trail_.go_along(*over, MoveKind::link);

@@ -27,13 +27,13 @@ class Linker {
   bool stay_down(const Vec3& start, const LinkLadder& ladder);
   bool hop(const Polyline3& line, const Between& between);
   [[nodiscard]] bool meets_little(const Polyline3& line);
-  bool hop_between(const HopEnds& ends, double most_seconds);
+  [[nodiscard]] std::optional<Polyline3> hop_between(const HopEnds& ends);
 
   /// The largest lead into a line that is free, down to a quarter; a point alone: none fits.
   [[nodiscard]] Polyline3 lead_into(const Lead& lead, const Polyline3& line);
   [[nodiscard]] bool fits(const Polyline3& lead);
   /// Out of the cut before, if it is to be left through the air.
-  void leave(const Lead& lead, double over_mm);
+  void leave(const Lead& lead);
   void come_in(const Vec3& place, double lift_up_to_mm);
   void through(const Polyline3& places, const char* named);
   void go_out();

@@ -30,6 +30,11 @@ class Trail {
   void come_over(const Vec2& place, double z, double lift_up_to_mm);
   void retract();
 
+  /// So near in plan, once it has started.
+  [[nodiscard]] bool is_near(const Vec3& place, double reach_mm) const {
+    return started_ && (plan(place) - plan(at_)).norm() <= reach_mm;
+  }
+
   // Moves at feed:
 
   [[nodiscard]] bool is_free(const Vec3& a, const Vec3& b) const;

@@ -150,11 +150,6 @@ class Heeder {
   Heeded result_;
 };
 
-std::string place_words(const Vec3& p) {
-  const auto round = [](double v) { return short_number(std::round(v * 1000) / 1000); };
-  return "X " + round(p.x()) + " Y " + round(p.y()) + " Z " + round(p.z());
-}
-
 void keep_only_longest(std::vector<Cut>& pieces) {
   if (pieces.size() < 2) return;
   const auto size = [](const Cut& cut) { return length(std::span<const Vec3>(cut.points)); };
@@ -192,13 +187,11 @@ bool Obstacles::all_over() const {
 }
 
 void keys_of(Obstacles& obstacles, Keys& keys) {
-  constexpr std::pair<InTheWay, const char*> words[] = {
-      {InTheWay::over, "over"}, {InTheWay::skip, "skip"}, {InTheWay::refuse, "refuse"}};
-  keys.choice("shank_in_the_way", obstacles.shank, words, InTheWay::over, "nothing is touched",
+  keys.choice("shank_in_the_way", obstacles.shank, kInTheWayWords, InTheWay::over, "nothing is touched",
               {.says = "where the shank or neck keeps the cutter off the part: it rides over, that bit of "
                        "the pass is left out, or the operation is refused",
                .usual = "`\"over\"`"});
-  keys.choice("holder_in_the_way", obstacles.holder, words, InTheWay::over, "nothing is touched",
+  keys.choice("holder_in_the_way", obstacles.holder, kInTheWayWords, InTheWay::over, "nothing is touched",
               {.says = "the same for the holder", .usual = "`\"over\"`"});
   constexpr std::pair<bool, const char*> pieces[] = {{false, "all"}, {true, "longest"}};
   keys.choice("rejoin", obstacles.only_longest, pieces, false, "nothing more is lost",

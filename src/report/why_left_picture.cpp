@@ -81,7 +81,8 @@ void draw_why_left(const Report& report, const Box2& box, const std::filesystem:
   y = draw_swatch(canvas, kPanel, y, colour_of(LeftBecause::thin),
                   "up to " + report.telling.with_unit(left.limit_mm));
   y = draw_swatch(canvas, kPanel, y, colour_of(LeftBecause::no_part), "no part here");
-  canvas.text({kPanel, y += 24}, "thickest places", 13, kInk, Canvas::Align::left, true);
+  if (!left.thickest.empty())
+    canvas.text({kPanel, y += 24}, "thickest places", 13, kInk, Canvas::Align::left, true);
   for (std::size_t i = 0; i < left.thickest.size(); ++i) {
     const ThickPlace& place = left.thickest[i];
     canvas.text({kPanel, y += 20},

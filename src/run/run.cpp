@@ -1,6 +1,7 @@
 #include "yardpass/run/run.h"
 
 #include <algorithm>
+#include <cmath>
 #include <ctime>
 
 #include <fmt/format.h>
@@ -56,6 +57,8 @@ void tell(const TrueSpacing& spacing, const Tool& tool, std::vector<SettledValue
       {"ridges, most", length_of(scallop_height(tool, spacing.most_mm)), "on 95 % of the length"});
 }
 
+double tenths(double seconds) { return std::round(10 * seconds) / 10; }
+
 void tell(const LinkCounts& links, std::vector<SettledValue>& facts) {
   facts.push_back({"links", count_of(links.stay_down), "from cut to cut staying down"});
   facts.push_back({"hops", count_of(links.hops), "smoothly over what is in between"});
@@ -67,8 +70,8 @@ void tell(const LinkCounts& links, std::vector<SettledValue>& facts) {
          number_of(static_cast<double>(links.leads) / static_cast<double>(links.leads_wanted), Unit::share),
          "of ways in and out have one that fits"});
   facts.push_back(
-      {"between cuts", number_of(links.between_s, Unit::seconds), "in the air and in links, about"});
-  facts.push_back({"by the plane", number_of(links.plain_between_s, Unit::seconds),
+      {"between cuts", number_of(tenths(links.between_s), Unit::seconds), "in the air and in links, about"});
+  facts.push_back({"by the plane", number_of(tenths(links.plain_between_s), Unit::seconds),
                    "it would take in the strategy's own order, with a retract every time, about"});
 }
 

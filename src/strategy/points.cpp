@@ -35,15 +35,6 @@ Usual usual_of(const PointsOptions&, const Tool&) {
   return usual;
 }
 
-namespace {
-
-std::string words(const Vec3& p) {
-  const auto round = [](double v) { return short_number(std::round(v * 1000) / 1000); };
-  return "X " + round(p.x()) + " Y " + round(p.y()) + " Z " + round(p.z());
-}
-
-}  // namespace
-
 CutPlan cuts_of(const PointsOptions& options, const Site& site, const Progress& progress) {
   Cut cut;
   for (const Vec3& p : options.points)
@@ -54,9 +45,10 @@ CutPlan cuts_of(const PointsOptions& options, const Site& site, const Progress& 
     const Vec3 &from = cut.points[i], &to = cut.points[i + 1];
     const Clearance clearance = site.surface.clearance(from, to, 0);
     if (clearance.room < -kTouchError)
-      throw Error("points: the way from " + words(from) + " to " + words(to) +
-                  " is not free of the part: at " + words(clearance.tip) + " the tool would have to stand " +
-                  short_number(std::ceil(-clearance.room * 1000) / 1000) + " mm higher");
+      throw Error("points: the way from " + place_words(from) + " to " + place_words(to) +
+                  " is not free of the part: at " + place_words(clearance.tip) +
+                  " the tool would have to stand " + short_number(std::ceil(-clearance.room * 1000) / 1000) +
+                  " mm higher");
   }
   cut.pass = 1;
   cut.rapid = options.rapid;

@@ -2,7 +2,9 @@
 #pragma once
 
 #include <string>
+
 #include <string_view>
+#include "yardpass/geom/vec.h"
 
 namespace yardpass {
 
@@ -18,5 +20,8 @@ namespace yardpass {
 
 /// How many characters a text of valid UTF-8 has.
 [[nodiscard]] std::size_t character_count(std::string_view text);
+
+/// "X 1.5 Y 2 Z -3.25", to a thousandth.
+[[nodiscard]] std::string place_words(const Vec3& place);
 
 }  // namespace yardpass

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <cstdint>
+#include <utility>
 
 namespace yardpass {
 
@@ -10,5 +11,9 @@ enum class InTheWay : std::uint8_t {
   skip,    ///< that bit of the cut is left out
   over,    ///< the tool rides over it, as over the part; material stays below
 };
+
+/// As job files say it.
+inline constexpr std::pair<InTheWay, const char*> kInTheWayWords[] = {
+    {InTheWay::refuse, "refuse"}, {InTheWay::skip, "skip"}, {InTheWay::over, "over"}};
 
 }  // namespace yardpass
