@@ -101,9 +101,10 @@ LinkedCuts Linker::run(const CutPlan& plan, const Progress& progress) {
 void Linker::join(const Cut& cut, const CutOrigin& origin) {
   const bool of_one_pass = origin.pass > 0 && origin.group == origin_.group && origin.pass == origin_.pass;
   const Between& between = options_.between(of_one_pass);
+  trail_.begin_cut(origin);
+  if (!trail_.started()) come_in();
   const Polyline3 line = oriented(cut, between);
   const double lift = between.ladder.lift_mm;
-  trail_.begin_cut(origin);
   rapid_ = cut.rapid;
   if (cut.entry == Entry::straight) {
     straight_in(line, cut.closed, between);
@@ -199,7 +200,7 @@ void Linker::straight_in(const Polyline3& line, bool closed, const Between& betw
   trail_.counts().leads_wanted += is_line_of_its_own(between.leads.in);
   trail_.counts().leads += !lead.empty();
   const Vec3 first = lead.empty() ? start : lead.front();
-  come_in(first, between.ladder.lift_mm);
+  trail_.come_over(plan(first), first.z(), between.ladder.lift_mm);
   trail_.go(first, MoveKind::plunge);
   trail_.go_along(lead, MoveKind::lead);
   in();
@@ -232,18 +233,13 @@ Polyline3 Linker::lead_into(const Lead& lead, const Polyline3& line) {
   return {};
 }
 
-/// Through the first place of the way in, if there is one, to just above where feed begins.
-void Linker::come_in(const Vec3& place, double lift_up_to_mm) {
-  if (trail_.started() || options_.approach.empty()) {
-    trail_.come_over(plan(place), place.z(), lift_up_to_mm);
-    return;
-  }
+/// Down over the first place of the way in, and through the others.
+void Linker::come_in() {
+  if (options_.approach.empty()) return;
   const Vec3& over = options_.approach.front();
   trail_.come_over(plan(over), over.z(), 0);
   trail_.go(over, MoveKind::plunge);
-  Polyline3 way(options_.approach.begin() + 1, options_.approach.end());
-  way.push_back(place);
-  through(way, "way in");
+  through({options_.approach.begin() + 1, options_.approach.end()}, "way in");
 }
 
 /// At feed from place to place.

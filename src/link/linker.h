@@ -34,7 +34,7 @@ class Linker {
   [[nodiscard]] bool fits(const Polyline3& lead);
   /// Out of the cut before, if it is to be left through the air.
   void leave(const Lead& lead);
-  void come_in(const Vec3& place, double lift_up_to_mm);
+  void come_in();
   void through(const Polyline3& places, const char* named);
   void go_out();
   [[nodiscard]] double most_seconds(const Vec3& start) const;

@@ -194,6 +194,9 @@ TEST_F(LinksOnFloor, ApproachAndExitLeadTheToolThroughTheirPlaces) {
                        [&](const Move& move) { return move.to == place; });
   };
   EXPECT_TRUE(visits(links_.approach[0]) && visits(links_.approach[1]) && visits(links_.exit[0]));
+  // Whatever the way in of the cut itself.
+  const CutPlan ramped = plan_of({{.points = {{-20, 0, 0}, {20, 0, 0}}, .entry = Entry::ramp}});
+  EXPECT_EQ(plan(path(flat_, ramped).start), Vec2(-30, 30));
   links_.approach = {{-30, 0, 5}, {30, 0, 5}};
   const ToolSurface surface = testing::exact_surface(ridge_, tool_);
   try {
