@@ -8,7 +8,7 @@ namespace yardpass::detail {
 
 Polyline3 Entries::by_ramp(const Polyline3& line, bool closed, double lift_up_to_mm) {
   const Vec3& start = line.front();
-  if (through_cleared(start)) {
+  if ((trail_.started() && trail_.at() == start) || through_cleared(start)) {
     cut_along(line);
     return line;
   }
@@ -45,11 +45,13 @@ Polyline3 Entries::by_helix(const Polyline3& line, const Helix& helix, double li
     cleared = cleared && material.is_cleared(place);
     above = std::max(above, material.cleared_height(plan(place)) + kAboveSolid);
   }
-  const double fall = slope_of(std::min(options_.ramp_angle_deg, tool_.steepest_entry_deg));
+  const double fall = steepest();
   const double top = cleared ? start.z() : above;
   // It begins where it ends at the start of the cut.
   const double chord = 2 * helix.radius_mm * std::sin(0.5 * kStep);
-  const double turns_down = (top - start.z()) / fall / chord * kStep;
+  // At least once round, so that its last turn only takes what it left: flatter, where little is above.
+  const double turns_down =
+      top > start.z() ? std::max((top - start.z()) / fall / chord * kStep, 2 * std::numbers::pi) : 0;
   const double z_of_turn = turns_down > 0 ? (top - start.z()) / turns_down : 0;
   double turned = -turns_down;
   down_to(at(turned, start.z()), top, lift_up_to_mm);
@@ -95,8 +97,29 @@ double Entries::down_to(const Vec3& start, double z, double lift_up_to_mm) {
   return z;
 }
 
+double Entries::steepest() const {
+  return slope_of(std::min(options_.ramp_angle_deg, tool_.steepest_entry_deg));
+}
+
+namespace {
+
+/// Along a short level line a ramp takes whole ways to and fro, so that what comes after it only takes what
+/// it left: a little flatter than it may be.
+double even_fall(const Polyline3& line, double top, double steepest, double most_length) {
+  double whole = 0;
+  for (std::size_t i = 1; i < line.size(); ++i) {
+    if (line[i].z() != line[0].z()) return steepest;
+    whole += (plan(line[i]) - plan(line[i - 1])).norm();
+  }
+  const double height = top - line[0].z();
+  if (!(whole > 0) || whole > most_length || !(height > 0)) return steepest;
+  return height / (std::ceil(height / steepest / whole - 1e-9) * whole);
+}
+
+}  // namespace
+
 Polyline3 Entries::ramp_down(const Polyline3& line, bool closed, double top) {
-  const double fall = slope_of(std::min(options_.ramp_angle_deg, tool_.steepest_entry_deg));
+  const double fall = closed ? steepest() : even_fall(line, top, steepest(), 4 * tool_.diameter_mm);
   const std::size_t last = line.size() - 1;
   double z = top;
   std::size_t i = 0;

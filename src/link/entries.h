@@ -21,6 +21,7 @@ class Entries {
  private:
   bool through_cleared(const Vec3& start);
   double down_to(const Vec3& start, double z, double lift_up_to_mm);
+  [[nodiscard]] double steepest() const;  // of ways down, as a slope
   Polyline3 ramp_down(const Polyline3& line, bool closed, double top);
 
   static constexpr double kAboveSolid = 0.1;  // mm: where ways down into solid begin

@@ -98,7 +98,16 @@ LinkedCuts Linker::run(const CutPlan& plan, const Progress& progress) {
   return result;
 }
 
+/// A link of the plan's own, if it begins where the tool is and is not slower than the way over the plane.
+void Linker::run_link(const Polyline3& line) {
+  if (!trail_.started() || (trail_.at() - line.front()).norm() > 1e-6) return;
+  if (seconds_at_link_feed(line) > most_seconds(line.back())) return;
+  ++trail_.counts().stay_down;
+  trail_.go_along(line, MoveKind::link);
+}
+
 void Linker::join(const Cut& cut, const CutOrigin& origin) {
+  if (cut.link) return run_link(cut.points);
   const bool of_one_pass = origin.pass > 0 && origin.group == origin_.group && origin.pass == origin_.pass;
   const Between& between = options_.between(of_one_pass);
   trail_.begin_cut(origin);

@@ -17,6 +17,7 @@ class Linker {
   LinkedCuts run(const CutPlan& plan, const Progress& progress);
 
  private:
+  void run_link(const Polyline3& line);
   void join(const Cut& cut, const CutOrigin& origin);
   [[nodiscard]] Polyline3 oriented(const Cut& cut, const Between& between);
   void run(const Polyline3& line);

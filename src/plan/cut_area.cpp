@@ -4,69 +4,21 @@
 #include <cmath>
 #include <iterator>
 #include <limits>
-#include <map>
 
-#include "geom/parallel_for.h"
+#include "plan/cell_outline.h"
+#include "plan/distance_map.h"
 #include "stock/cells_inside.h"
 #include "yardpass/geom/error.h"
-#include "yardpass/geom/polyline.h"
 #include "yardpass/plan/roomy_place.h"
 
 namespace yardpass {
 
 namespace {
 
-using Mask = std::vector<std::uint8_t>;
-constexpr float kFar = 1e20F;
+using detail::Mask;
 
-/// Squares of distances along a line, from squares of distances at its places: the lower envelope of
-/// parabolas.
-void along_line(std::vector<float>& values, std::vector<int>& places, std::vector<float>& starts,
-                std::vector<float>& scratch) {
-  const int count = static_cast<int>(values.size());
-  const auto at = [](int i) { return static_cast<std::size_t>(i); };
-  int last = -1;
-  for (int q = 0; q < count; ++q) {
-    if (values[at(q)] >= kFar) continue;
-    float start = -std::numeric_limits<float>::infinity();
-    while (last >= 0) {
-      const int p = places[at(last)];
-      const auto square = [](int i) { return static_cast<float>(i) * static_cast<float>(i); };
-      start = (values[at(q)] + square(q) - values[at(p)] - square(p)) / static_cast<float>(2 * (q - p));
-      if (start > starts[at(last)]) break;
-      --last;
-      start = -std::numeric_limits<float>::infinity();
-    }
-    places[at(++last)] = q, starts[at(last)] = start;
-  }
-  if (last < 0) return;
-  int k = 0;
-  for (int i = 0; i < count; ++i) {
-    while (k < last && starts[at(k + 1)] < static_cast<float>(i)) ++k;
-    const auto far = static_cast<float>(i - places[at(k)]);
-    scratch[at(i)] = far * far + values[at(places[at(k)])];
-  }
-  values.swap(scratch);
-}
-
-/// Of each cell, the square of its distance to the nearest marked one, in cells.
 std::vector<float> distances(const Stock& stock, const Mask& marked) {
-  const auto columns = static_cast<std::size_t>(stock.columns()),
-             rows = static_cast<std::size_t>(stock.rows());
-  std::vector<float> result(marked.size());
-  const auto lines = [&](std::size_t count, std::size_t length, auto cell) {
-    detail::parallel_for(count, [&](std::size_t line) {
-      std::vector<float> values(length), scratch(length), starts(length);
-      std::vector<int> places(length);
-      for (std::size_t i = 0; i < length; ++i) values[i] = result[cell(line, i)];
-      along_line(values, places, starts, scratch);
-      for (std::size_t i = 0; i < length; ++i) result[cell(line, i)] = values[i];
-    });
-  };
-  for (std::size_t i = 0; i < marked.size(); ++i) result[i] = marked[i] ? 0.0F : kFar;
-  lines(rows, columns, [&](std::size_t row, std::size_t column) { return row * columns + column; });
-  lines(columns, rows, [&](std::size_t column, std::size_t row) { return row * columns + column; });
-  return result;
+  return detail::squared_distances(stock.columns(), stock.rows(), marked);
 }
 
 Mask within(const std::vector<float>& squares, double cells, bool nearer) {
@@ -74,37 +26,6 @@ Mask within(const std::vector<float>& squares, double cells, bool nearer) {
   const auto limit = static_cast<float>(cells * cells);
   for (std::size_t i = 0; i < squares.size(); ++i) mask[i] = (squares[i] <= limit) == nearer;
   return mask;
-}
-
-/// The outline of the marked cells, along their sides; the inside on the left.
-Region outline(const Stock& stock, const Mask& marked) {
-  using Corner = std::pair<int, int>;
-  std::multimap<Corner, Corner> sides;
-  const auto is_marked = [&](int column, int row) {
-    return column >= 0 && row >= 0 && column < stock.columns() && row < stock.rows() &&
-           marked[stock.index(column, row)];
-  };
-  for (int row = 0; row < stock.rows(); ++row)
-    for (int column = 0; column < stock.columns(); ++column) {
-      if (!is_marked(column, row)) continue;
-      if (!is_marked(column, row - 1)) sides.insert({{column, row}, {column + 1, row}});
-      if (!is_marked(column + 1, row)) sides.insert({{column + 1, row}, {column + 1, row + 1}});
-      if (!is_marked(column, row + 1)) sides.insert({{column + 1, row + 1}, {column, row + 1}});
-      if (!is_marked(column - 1, row)) sides.insert({{column, row + 1}, {column, row}});
-    }
-  const Vec2 origin = plan(stock.block().min());
-  Region region;
-  while (!sides.empty()) {
-    Polyline2 loop;
-    for (auto side = sides.begin(); side != sides.end();) {
-      const Corner to = side->second;
-      loop.push_back(origin + stock.cell_mm() * Vec2(side->first.first, side->first.second));
-      sides.erase(side);
-      side = sides.find(to);
-    }
-    region.loops.push_back(simplify_loop(loop, 0.75 * stock.cell_mm()));
-  }
-  return region;
 }
 
 double area_of(const Stock& stock, const Mask& mask) {
@@ -191,6 +112,7 @@ CutArea cut_area(const Stock& stock, double z, const Region& free, const CutArea
     result.to_cut_mm2 = area_of(stock, reached);
     result.to_cut_mm3 = volume_of(stock, reached, z, options.upper_z);
     if (result.to_cut_mm2 > 0) result.axis = free;
+    result.cells = std::move(reached);
     return result;
   }
   Mask rest(reached.size());
@@ -204,8 +126,10 @@ CutArea cut_area(const Stock& stock, double z, const Region& free, const CutArea
   result.left_out_mm2 = area_of(stock, reached);
   result.left_out_mm3 = volume_of(stock, reached, z, options.upper_z);
   if (!(result.to_cut_mm2 > 0)) return result;
-  const Region near = intersect(free, offset(outline(stock, kept), radius + 1.5 * cell));
+  const Region near = intersect(
+      free, offset(detail::outline_of_cells(stock, kept), radius + std::max(1.5 * cell, options.around_mm)));
   result.axis = pieces_that_reach(stock, z, kept, near, options);
+  result.cells = std::move(kept);
   return result;
 }
 

@@ -27,7 +27,7 @@ std::vector<std::vector<std::int32_t>> pieces_before(const std::vector<LevelPiec
     Region swept;
     Box2 box;
     for (std::size_t j = i; j-- > 0;) {
-      if (!(pieces[j].z > pieces[i].z) || all_before[i][j]) continue;
+      if (!(pieces[j].rank > pieces[i].rank) || all_before[i][j]) continue;
       const Vec2 grown = Vec2::Constant(reach);
       if (Box2(boxes[i].min() - grown, boxes[i].max() + grown).intersection(boxes[j]).isEmpty()) continue;
       if (swept.empty()) swept = offset(pieces[i].area, reach, 0.01), box = swept.box();
@@ -62,9 +62,9 @@ std::vector<std::int32_t> order_of(const std::vector<LevelPiece>& pieces,
   while (!ready.empty()) {
     const auto better = [&](const Ready& a, const Ready& b) {
       const LevelPiece &one = pieces[a.piece], &other = pieces[b.piece];
-      if (order == LevelOrder::by_level && one.z != other.z) return one.z > other.z;
+      if (order == LevelOrder::by_level && one.rank != other.rank) return one.rank > other.rank;
       if (order == LevelOrder::by_area && a.since != b.since) return a.since > b.since;
-      if (order == LevelOrder::by_area && one.z != other.z) return one.z > other.z;
+      if (order == LevelOrder::by_area && one.rank != other.rank) return one.rank > other.rank;
       const double far = (one.begin - at).squaredNorm(), other_far = (other.begin - at).squaredNorm();
       return far != other_far ? far < other_far : a.piece < b.piece;
     };

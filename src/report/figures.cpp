@@ -17,6 +17,9 @@ using Form = Figure::Form;
 Value if_moves(Operation operation, double value) {
   return operation.has_moves() ? Value(value) : std::nullopt;
 }
+Value if_engaged(Operation operation, double value) {
+  return operation.judged.engagement.length_mm > 0 ? Value(value) : std::nullopt;
+}
 Value if_planned(Operation operation, double value) {
   return operation.planned ? Value(value) : std::nullopt;
 }
@@ -108,6 +111,22 @@ constexpr Figure kFigures[] = {
      [](Operation o) {
        return o.judged.feed_mm > 0 ? Value(o.judged.air_feed_mm / o.judged.feed_mm) : std::nullopt;
      }},
+    {"engagement.half", "engaged: half, degrees",
+     "angle of the cutter's leading half that meets material, on half of the length that takes some; entries "
+     "apart",
+     Form::degrees, kInTimes, [](Operation o) { return if_engaged(o, o.judged.engagement.angle_on(0.5)); }},
+    {"engagement.most", "99 %", "on 99 % of that length", Form::degrees, kInTimes,
+     [](Operation o) { return if_engaged(o, o.judged.engagement.angle_on(0.99)); }},
+    {"engagement.greatest", "greatest", "anywhere", Form::degrees, kInTimes,
+     [](Operation o) { return if_engaged(o, o.judged.engagement.greatest_deg); }},
+    {"engagement.greatest_line", "in line", "the line of the greatest engagement", Form::count, kInTimes,
+     [](Operation o) { return if_engaged(o, o.judged.engagement.greatest_line); }},
+    {"engagement.takes_nothing", "engaged with nothing",
+     "share of the length over what is cleared, entries apart", Form::percent, 0,
+     [](Operation o) {
+       const Engagement& engagement = o.judged.engagement;
+       return if_engaged(o, engagement.takes_nothing_mm / engagement.length_mm);
+     }},
     {"left_after.median", "left after it: half",
      "half of its area has no more left, before the next operation", Form::length, kOnScreen | kOnPage,
      [](Operation o) { return if_moves(o, o.left_after.median_mm); }},
@@ -147,6 +166,8 @@ std::string in_words(const Figure& figure, const OperationReport& operation, con
     case Form::way:
       return telling.long_way(*value);
     case Form::count:
+      return fmt::format("{:.0f}", *value);
+    case Form::degrees:
       return fmt::format("{:.0f}", *value);
     case Form::length:
       return telling.column(*value);

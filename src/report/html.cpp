@@ -129,9 +129,10 @@ std::string findings_table(const Report& report) {
         finding.line, escaped(kind_words(finding)), escaped(report.operation_words(finding.operation)),
         report.pass_of_line(finding.worst_line) > 0 ? std::to_string(report.pass_of_line(finding.worst_line))
                                                     : "-",
-        report.telling.column(finding.depth_mm), report.telling.column(finding.at.x()),
-        report.telling.column(finding.at.y()), report.telling.column(finding.at.z()), finding.moves,
-        finding.worst_line);
+        is_an_angle(finding.kind) ? fmt::format("{:.0f} degrees", finding.depth_mm)
+                                  : report.telling.column(finding.depth_mm),
+        report.telling.column(finding.at.x()), report.telling.column(finding.at.y()),
+        report.telling.column(finding.at.z()), finding.moves, finding.worst_line);
   return html + "</table>";
 }
 

@@ -76,6 +76,16 @@ Json values_json(const Telling& telling, const std::vector<SettledValue>& values
   return json;
 }
 
+/// Shares of the length at 0 to 10 degrees, 10 to 20, ...
+Json histogram_json(const Engagement& engagement) {
+  Json shares = Json::array();
+  for (std::size_t k = 0; k < engagement.mm_by_degree.size(); k += 10) {
+    const auto first = engagement.mm_by_degree.begin() + static_cast<std::ptrdiff_t>(k);
+    shares.push_back(rounded(std::accumulate(first, first + 10, 0.0) / engagement.length_mm));
+  }
+  return shares;
+}
+
 Json operation_json(const Telling& telling, const OperationReport& operation) {
   const InUnits in(telling.units());
   Json json{{"number", operation.number},
@@ -89,6 +99,8 @@ Json operation_json(const Telling& telling, const OperationReport& operation) {
     Json& place = dot == std::string::npos ? json[key] : json[key.substr(0, dot)][key.substr(dot + 1)];
     place = figure_json(in, figure, operation);
   }
+  if (operation.judged.engagement.length_mm > 0)
+    json["engagement"]["histogram"] = histogram_json(operation.judged.engagement);
   add_left(in, json["left"], operation.left);
   if (operation.has_moves()) add_left(in, json["left_after"], operation.left_after);
   json["values"] = Json::array();
@@ -132,9 +144,10 @@ Json finding_json(const Report& report, const Finding& finding) {
             {"operation_number", report.operation_of(finding.operation).number},
             {"line", finding.line},
             {"at", in.place(finding.at)},
-            {"depth", in.length(finding.depth_mm)},
+            {"depth", is_an_angle(finding.kind) ? Json(nullptr) : Json(in.length(finding.depth_mm))},
             {"deepest_line", finding.worst_line},
             {"moves", finding.moves}};
+  if (is_an_angle(finding.kind)) json["angle"] = finding.depth_mm;
   const std::int32_t pass = report.pass_of_line(finding.worst_line);
   json["pass"] = pass > 0 ? Json(pass) : Json(nullptr);
   if (!finding.keep_away.empty()) json["keep_away"] = finding.keep_away;

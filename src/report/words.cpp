@@ -91,15 +91,21 @@ std::string percent_words(double share) {
   return fmt::format("{:.1f} %", 100 * share);
 }
 
+std::string Telling::depth(const Finding& finding) const {
+  if (is_an_angle(finding.kind)) return fmt::format("{:.0f} degrees", finding.depth_mm);
+  return fmt::format("{} {} {}", column(finding.depth_mm), unit(),
+                     finding.kind == FindingKind::too_thick ? "thick" : "deep");
+}
+
 std::string Telling::words(const Finding& finding) const {
   if (finding.kind == FindingKind::undercut_cutter)
     return fmt::format("{}: below an overhang nothing is seen yet", name_of(finding.kind));
-  const bool thick = finding.kind == FindingKind::too_thick;
-  std::string text =
-      fmt::format("{}{} {} {} {} at {}", name_of(finding.kind), thick ? ":" : "", column(finding.depth_mm),
-                  unit(), thick ? "thick" : "deep", place(finding.at));
+  const bool thick = finding.kind == FindingKind::too_thick, angle = is_an_angle(finding.kind);
+  std::string text = fmt::format("{}{} {} at {}", name_of(finding.kind), thick || angle ? ":" : "",
+                                 depth(finding), place(finding.at));
   if (finding.moves > 1)
-    text += fmt::format(" ({} moves, deepest in line {})", finding.moves, finding.worst_line);
+    text += fmt::format(" ({} moves, {} in line {})", finding.moves, angle ? "most" : "deepest",
+                        finding.worst_line);
   if (!finding.keep_away.empty()) text += fmt::format(", keep-away \"{}\"", one_line(finding.keep_away));
   if (!finding.accepted_because.empty())
     text += fmt::format(", accepted: {}", one_line(finding.accepted_because));

@@ -3,7 +3,6 @@
 #include <algorithm>
 #include <cmath>
 
-#include "yardpass/contact/lift.h"
 #include "yardpass/plan/cut_area.h"
 
 namespace yardpass::detail {
@@ -36,12 +35,7 @@ AreaCounts& AreaCounts::operator+=(const AreaCounts& other) {
 }
 
 double passed_within(const Profile& cutter, double stepover, double tolerance) {
-  double flat = 0, wide = cutter.radius();
-  if (cutter.height(wide) <= tolerance) return wide;
-  for (int k = 0; k < 40; ++k) {
-    const double middle = 0.5 * (flat + wide);
-    (cutter.height(middle) <= tolerance ? flat : wide) = middle;
-  }
+  const double flat = cutter.radius_at_height(tolerance);
   // In corners loops lie farther apart than along straight walls.
   constexpr double kInCorners = 0.75;
   return std::min(cutter.radius(), std::max(flat, kInCorners * stepover));
@@ -227,17 +221,6 @@ bool AreaCutter::try_one(const LevelLine& line, bool may_go_down, bool inwards) 
   return way.has_value();
 }
 
-/// Proven chord by chord; where the area's outline was not exact enough, the line goes up by what is missing.
-std::vector<Polyline3> AreaCutter::at_level(const Polyline2& curve) const {
-  Polyline3 level{with_z(curve.front(), z_)};
-  for (std::size_t i = 1; i < curve.size(); ++i) {
-    if (!ways_.is_free(curve[i - 1], curve[i]))
-      return lift(site_.surface, curve, {.tolerance_mm = site_.tolerance_mm, .floor_z = z_});
-    level.push_back(with_z(curve[i], z_));
-  }
-  return {level};
-}
-
 void AreaCutter::emit(const LevelLine& line, const WayIn& way, bool inwards) {
   const bool led = way.kind != WayKind::ramp && way.kind != WayKind::plunge;
   Polyline2 curve = led && line.closed ? starting_near(line.points, way.to) : line.points;
@@ -254,7 +237,7 @@ void AreaCutter::emit(const LevelLine& line, const WayIn& way, bool inwards) {
   (line.closed ? done_closed_ : done_open_).push_back(line.points);
   const double long_enough = line.closed ? 0.05 * radius_ : site_.tolerance_mm;
   if (length(std::span<const Vec2>(curve)) < long_enough) return;
-  std::vector<Polyline3> lifted = at_level(curve);
+  std::vector<Polyline3> lifted = ways_.room().at_level(curve);
   for (Polyline3& points : lifted) {
     const bool closed = line.closed && lifted.size() == 1 && plan(points.front()) == plan(points.back());
     Cut cut;

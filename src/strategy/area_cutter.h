@@ -23,10 +23,13 @@ struct RefusedArea {
 };
 
 struct AreaCuts {
-  Region area;     // for the tool's axis
-  CutGroup group;  // without cuts if all of the area is refused
+  Region area;             // for the tool's axis
+  std::int32_t stage = 0;  // of its level, in the order in which levels are cut
+  double upper_z = 0;      // what stands above that is cut before
+  CutGroup group;          // without cuts if all of the area is refused
   AreaCounts counts;
   std::vector<RefusedArea> refused;
+  double left_in_corners_mm3 = 0;  // where no loop fits
   [[nodiscard]] bool wholly_refused() const { return group.cuts.empty() && !refused.empty(); }
 };
 
@@ -52,7 +55,6 @@ class AreaCutter {
   void lines();
   void cut_all(bool inwards);
   [[nodiscard]] bool try_one(const LevelLine& line, bool may_go_down, bool inwards);
-  [[nodiscard]] std::vector<Polyline3> at_level(const Polyline2& curve) const;
   void emit(const LevelLine& line, const WayIn& way, bool inwards);
   [[nodiscard]] double arc_tolerance() const;
   [[nodiscard]] bool leads_inside(const Vec2& a, const Vec2& b) const;

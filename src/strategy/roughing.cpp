@@ -2,196 +2,108 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 #include "geom/parallel_for.h"
-#include "strategy/area_cutter.h"
+#include "stock/cells_inside.h"
+#include "strategy/bounded_area.h"
+#include "strategy/roughing_assembly.h"
+#include "strategy/roughing_levels.h"
 #include "yardpass/plan/cut_area.h"
-#include "yardpass/plan/level_area.h"
 
 namespace yardpass {
 
 namespace {
 
-struct RoughingLevel {
-  double z;
-  bool only_flats = false;  ///< there only for flats: what has none there waits for the next level
-};
-
-/// A stepdown apart from the top, one at the bottom, and one on each flat that the tool can stand on within
-/// the area.
-std::vector<RoughingLevel> levels_between(const Site& site, const LevelAreas& areas, double top,
-                                          double stepdown, double lowest) {
-  constexpr double kSame = 1e-3;  // mm
-  const TipSurface& surface = site.surface;
-  const double radius = surface.cutter().radius();
-  std::vector<RoughingLevel> levels;
-  for (int k = 1; top - k * stepdown > lowest + 1e-6; ++k) levels.push_back({top - k * stepdown});
-  if (site.bottom_z > lowest - 1e-6 && site.bottom_z < top - 1e-6) levels.push_back({site.bottom_z});
-  const std::size_t regular = levels.size();
-  for (const Flat& flat : flats(surface.part().mesh(), radius * radius))
-    for (const double allowance : surface.floor_allowances_mm()) {
-      const double z = flat.z_mm + allowance;
-      if (!(z < top - 1e-6 && z > lowest - 1e-6 && areas.rests_at(z, site.area))) continue;
-      // A flat counts exactly, a level that is nearly there is moved onto it.
-      const auto near = [&](const RoughingLevel& level) { return std::abs(level.z - z) < kSame; };
-      const auto known = std::find_if(levels.begin(), levels.end(), near);
-      if (known == levels.end())
-        levels.push_back({z, true});
-      else if (static_cast<std::size_t>(known - levels.begin()) < regular)
-        known->z = std::max(known->z, z);
-    }
-  std::erase_if(levels, [&](const RoughingLevel& level) { return level.z < site.bottom_z; });
-  std::sort(levels.begin(), levels.end(),
-            [](const RoughingLevel& one, const RoughingLevel& other) { return one.z > other.z; });
-  levels.erase(std::unique(levels.begin(), levels.end(),
-                           [&](const RoughingLevel& one, const RoughingLevel& other) {
-                             return one.z - other.z < kSame;
-                           }),
-               levels.end());
-  return levels;
+/// Where the axis may be: what comes from beside the stock, and goes on there, may leave the area.
+Region axis_area(const Site& site, const RoughingOptions& options) {
+  if (options.pattern != LevelPattern::bounded || !options.may_leave || !site.before) return site.area;
+  constexpr double kArc = 0.01, kAtSide = 0.01;  // mm
+  const Box3& block = site.before->block();
+  const Box2 inside_block(plan(block.min()).array() + kAtSide, plan(block.max()).array() - kAtSide);
+  const double beside = 1.5 * site.surface.cutter().radius() + 1;
+  return unite(site.area, subtract(offset(site.area, beside, kArc), rectangle(inside_block)));
 }
 
-/// What one level gives.
-struct LevelCuts {
-  std::vector<detail::AreaCuts> areas;
-  std::vector<Vec3> necks;
-  double left_thin_mm3 = 0;
-};
-
-/// One neck may close more than one cell.
-void add_neck(const Vec3& neck, std::vector<Vec3>& necks) {
-  constexpr double kOne = 0.5;  // mm
-  const auto same = [&](const Vec3& other) { return (neck - other).norm() < kOne; };
-  if (std::none_of(necks.begin(), necks.end(), same)) necks.push_back(neck);
+/// Of the cells that a level lowers, those under the areas that are cut.
+void keep_cells_under(detail::LevelCuts& level, const Stock& stock, double radius) {
+  std::vector<std::uint8_t> kept(level.cells.size(), 0);
+  for (const detail::AreaCuts& area : level.areas)
+    detail::for_cells_inside(stock, offset(area.area, radius, 0.01), [&](int column, int row) {
+      kept[stock.index(column, row)] = level.cells[stock.index(column, row)];
+    });
+  level.cells = std::move(kept);
 }
 
-LevelCuts cut_level(const LevelAreas& areas, const Site& site, const RoughingOptions& options,
-                    double thinnest, const RoughingLevel& at, double upper_z) {
-  const double z = at.z;
-  LevelCuts result;
-  const LevelArea level = areas.at(z);
-  for (const Vec2& neck : level.closed_necks) add_neck(with_z(neck, z), result.necks);
-  const Region free = intersect(level.area, site.area);
+/// What there is to cut on a level of the material before it.
+detail::LevelCuts cut_level(const detail::RoughingLevel& level, const LevelAreas& areas, const Site& site,
+                            const RoughingOptions& options, double thinnest, std::int32_t stage) {
+  const double z = level.z;
+  const bool bounded = options.pattern == LevelPattern::bounded;
+  detail::LevelCuts result;
+  for (const Vec2& neck : level.drawn.closed_necks) result.necks.push_back(with_z(neck, z));
+  const Region& free = level.drawn.area;
   Region axis = free;
   if (site.before) {
     const Profile& cutter = site.surface.cutter();
     const double ridge = cutter.height(detail::passed_within(cutter, options.stepover_mm, site.tolerance_mm));
-    const CutAreaOptions what{cutter, ridge, thinnest, site.tolerance_mm, upper_z};
+    CutAreaOptions what{cutter, ridge, thinnest, site.tolerance_mm};
+    what.upper_z = level.upper_z;
+    // Room to come from what is cleared.
+    if (bounded) what.around_mm = 0.5 * cutter.radius();
     CutArea to_cut = cut_area(*site.before, z, free, what);
     axis = std::move(to_cut.axis);
-    result.left_thin_mm3 = to_cut.left_out_mm3;
+    result.cells = std::move(to_cut.cells);
+    result.left_thin_mm3 = level.between ? 0 : to_cut.left_out_mm3;
   }
   for (Region& piece : pieces(axis)) {
-    if (at.only_flats && !areas.rests_at(z, piece)) continue;
-    result.areas.push_back(detail::AreaCutter(site, options, free, std::move(piece), z, upper_z).cut());
+    if (level.only_flats && !areas.rests_at(z, piece)) continue;
+    result.areas.push_back(
+        bounded ? detail::cut_bounded(site, options, std::move(piece), {z, level.upper_z, result.cells})
+                : detail::AreaCutter(site, options, free, std::move(piece), z, level.upper_z).cut());
+    result.areas.back().stage = stage;
+    result.areas.back().upper_z = level.upper_z;
   }
+  if (level.only_flats && !result.cells.empty())
+    keep_cells_under(result, *site.before, site.surface.cutter().radius());
   return result;
 }
 
-/// The areas of all levels as groups in their order.
-class Assembly {
- public:
-  Assembly(std::vector<LevelCuts> levels, const Site& site, double top, double thinnest)
-      : site_(site), top_(top), thinnest_(thinnest), radius_(site.surface.cutter().radius()) {
-    for (LevelCuts& level : levels) {
-      left_thin_mm3_ += level.left_thin_mm3;
-      necks_.insert(necks_.end(), level.necks.begin(), level.necks.end());
-      for (detail::AreaCuts& area : level.areas) areas_.push_back(std::move(area));
+/// All levels; no level waits for one above, since what is cut above one is what stands higher than it before
+/// the operation. Those in between wait for what is cut below them.
+std::vector<detail::LevelCuts> cut_levels(const std::vector<detail::RoughingLevel>& levels,
+                                          const LevelAreas& areas, const Site& site,
+                                          const RoughingOptions& options, double thinnest,
+                                          const Progress& progress) {
+  std::vector<detail::LevelCuts> cut(levels.size());
+  const auto cut_one = [&](std::size_t i, const Site& where) {
+    cut[i] = cut_level(levels[i], areas, where, options, thinnest, static_cast<std::int32_t>(i));
+  };
+  detail::parallel_for(levels.size(), part_of(progress, 0, 0.8), [&](std::size_t i) {
+    if (!levels[i].between) cut_one(i, site);
+  });
+  std::vector<std::size_t> deep;  // with levels in between after them
+  for (std::size_t i = 0; i + 1 < levels.size(); ++i)
+    if (!levels[i].between && levels[i + 1].between) deep.push_back(i);
+  detail::parallel_for(deep.size(), part_of(progress, 0.8, 1), [&](std::size_t k) {
+    Stock after = *site.before;
+    Site above = site;
+    above.before = &after;
+    const auto lower = [&](std::size_t i) {
+      const auto heights = after.heights();
+      for (std::size_t cell = 0; cell < cut[i].cells.size(); ++cell)
+        if (cut[i].cells[cell]) heights[cell] = std::min(heights[cell], levels[i].z);
+    };
+    // What was cut since the level above that the steps are counted from.
+    for (std::size_t i = deep[k] + 1; i-- > 0 && levels[i].z < levels[deep[k] + 1].upper_z - 1e-9;)
+      if (!levels[i].between) lower(i);
+    for (std::size_t i = deep[k] + 1; i < levels.size() && levels[i].between; ++i) {
+      cut_one(i, above);
+      lower(i);
     }
-  }
-
-  CutPlan plan(LevelOrder order) {
-    std::vector<LevelPiece> pieces;
-    for (const detail::AreaCuts& area : areas_) {
-      LevelPiece piece{area.area, area.group.level_z};
-      if (!area.group.cuts.empty())
-        piece.begin = yardpass::plan(area.group.cuts.front().points.front()),
-        piece.end = yardpass::plan(area.group.cuts.back().points.back());
-      pieces.push_back(std::move(piece));
-    }
-    const auto before = pieces_before(pieces, radius_);
-    refuse_below(before);
-    measure_refused();
-    CutPlan result;
-    std::vector<std::int32_t> place(areas_.size(), -1);
-    const std::vector<std::int32_t> numbers = pass_numbers();
-    for (const std::int32_t k : order_of(pieces, before, order)) {
-      const auto i = static_cast<std::size_t>(k);
-      detail::AreaCuts& area = areas_[i];
-      counts_ += area.counts;
-      refused_.insert(refused_.end(), area.refused.begin(), area.refused.end());
-      if (area.group.cuts.empty()) continue;
-      place[i] = static_cast<std::int32_t>(result.groups.size());
-      for (Cut& cut : area.group.cuts) cut.pass = numbers[i];
-      for (const std::int32_t b : before[i])
-        if (place[static_cast<std::size_t>(b)] >= 0)
-          area.group.after.push_back(place[static_cast<std::size_t>(b)]);
-      result.groups.push_back(std::move(area.group));
-    }
-    return result;
-  }
-
-  [[nodiscard]] const detail::AreaCounts& counts() const { return counts_; }
-  [[nodiscard]] const std::vector<detail::RefusedArea>& refused() const { return refused_; }
-  [[nodiscard]] const std::vector<Vec3>& necks() const { return necks_; }
-  [[nodiscard]] double left_thin_mm3() const { return left_thin_mm3_; }
-
- private:
-  /// Below what is refused nothing is cut: it would be deeper than the level says.
-  void refuse_below(const std::vector<std::vector<std::int32_t>>& before) {
-    for (std::size_t i = 0; i < areas_.size(); ++i)
-      for (const std::int32_t b : before[i]) {
-        const detail::AreaCuts& above = areas_[static_cast<std::size_t>(b)];
-        detail::AreaCuts& area = areas_[i];
-        if (!above.wholly_refused() || area.group.cuts.empty()) continue;
-        if (subtract(area.area, above.area).area_mm2() > 0.01 * area.area.area_mm2()) continue;
-        area.counts = {}, area.group.cuts.clear();
-        area.refused = {{with_z(area.area.loops.front().front(), area.group.level_z)}};
-      }
-  }
-
-  /// What lies under a refused area and under no other one of its level; nothing, if that is too thin anyhow.
-  void measure_refused() {
-    double upper_z = top_, z = std::numeric_limits<double>::quiet_NaN();
-    for (std::size_t i = 0; i < areas_.size(); ++i) {
-      detail::AreaCuts& area = areas_[i];
-      if (area.group.level_z != z) upper_z = i == 0 ? top_ : z, z = area.group.level_z;
-      if (!area.wholly_refused()) continue;
-      Region swept = offset(area.area, radius_, kArc);
-      for (const detail::AreaCuts& other : areas_)
-        if (other.group.level_z == z && !other.group.cuts.empty() &&
-            !other.area.box().intersection(grown(area.area.box(), 2 * radius_)).isEmpty())
-          swept = subtract(swept, offset(other.area, radius_, kArc));
-      swept = offset(offset(swept, -0.5 * thinnest_, kArc), 0.5 * thinnest_, kArc);
-      area.refused = {detail::refused_area(site_, swept, z, upper_z)};
-      if (!(area.refused.front().area_mm2 > 0)) area.refused.clear();
-    }
-  }
-  static Box2 grown(const Box2& box, double by) {
-    return {Vec2(box.min().array() - by), Vec2(box.max().array() + by)};
-  }
-
-  /// Levels with cuts, from 1.
-  [[nodiscard]] std::vector<std::int32_t> pass_numbers() const {
-    std::vector<std::int32_t> numbers(areas_.size(), 0);
-    std::int32_t number = 0;
-    double z = std::numeric_limits<double>::infinity();
-    for (std::size_t i = 0; i < areas_.size(); ++i) {
-      if (areas_[i].group.cuts.empty()) continue;
-      if (areas_[i].group.level_z != z) ++number, z = areas_[i].group.level_z;
-      numbers[i] = number;
-    }
-    return numbers;
-  }
-
-  static constexpr double kArc = 0.01;  // mm, of planar operations that only measure
-  const Site& site_;
-  double top_, thinnest_, radius_, left_thin_mm3_ = 0;
-  std::vector<detail::AreaCuts> areas_;  // highest level first
-  std::vector<Vec3> necks_;
-  detail::AreaCounts counts_;
-  std::vector<detail::RefusedArea> refused_;
-};
+  });
+  return cut;
+}
 
 double top_of(const Site& site) {
   if (std::isfinite(site.top_z)) return site.top_z;
@@ -200,9 +112,26 @@ double top_of(const Site& site) {
   return site.before->block().max().z();
 }
 
-void tell_levels(CutPlan& plan) {
+void tell_levels(CutPlan& plan, const std::vector<detail::RoughingLevel>& known) {
   std::vector<double> levels;
-  for (const CutGroup& group : plan.groups) levels.push_back(group.level_z);
+  std::int64_t between = 0;
+  double length_between = 0;
+  double last = std::numeric_limits<double>::quiet_NaN();
+  for (const CutGroup& group : plan.groups) {
+    const bool is_between = std::any_of(known.begin(), known.end(), [&](const detail::RoughingLevel& level) {
+      return level.between && level.z == group.level_z;
+    });
+    if (!is_between) levels.push_back(group.level_z);
+    if (!is_between) continue;
+    between += group.level_z != last;
+    last = group.level_z;
+    for (const Cut& cut : group.cuts)
+      if (!cut.link) length_between += length(std::span<const Vec3>(cut.points));
+  }
+  if (between > 0) {
+    plan.facts.push_back({"levels between", count_of(between), "for steps on slopes, from below upwards"});
+    plan.facts.push_back({"length between", length_of(length_between), "of their cuts"});
+  }
   if (levels.empty()) return;
   std::sort(levels.rbegin(), levels.rend());
   levels.erase(std::unique(levels.begin(), levels.end()), levels.end());
@@ -292,34 +221,42 @@ void check(const RoughingOptions& options, const Site& site) {
   require(options.thinnest_mm >= 0, "thinnest_mm", "must be at least 0");
   require(options.corner_radius_mm >= 0, "corner_radius_mm", "must be at least 0");
   require(options.least_helix_mm > 0, "least_helix_mm", "must be above 0");
+  require(options.engagement_deg >= 20 && options.engagement_deg <= 150, "engagement_deg",
+          "must be between 20 and 150");
   require(options.helix_radius_mm >= options.least_helix_mm, "helix_radius_mm",
           "must be at least least_helix_mm");
 }
 
 }  // namespace
 
-CutPlan cuts_of(const RoughingOptions& options, const Site& site, const Progress& progress) {
-  check(options, site);
-  const double tolerance = site.tolerance_mm, top = top_of(site);
-  if (site.area.empty()) return {};
-  const LevelAreas areas(site.surface, site.area.box(), {.tolerance_mm = tolerance},
-                         part_of(progress, 0, 0.3));
+CutPlan cuts_of(const RoughingOptions& given, const Site& given_site, const Progress& progress) {
+  check(given, given_site);
+  RoughingOptions options = given;
+  if (options.pattern == LevelPattern::bounded)
+    options.stepover_mm = given_site.surface.cutter().radius() *
+                          (1 - std::cos(options.engagement_deg * std::numbers::pi / 180));
+  const double tolerance = given_site.tolerance_mm, top = top_of(given_site);
+  if (given_site.area.empty()) return {};
+  const Region area = axis_area(given_site, options);
+  const Site site{given_site.surface, area,
+                  given_site.before,  given_site.tolerance_mm,
+                  given_site.top_z,   given_site.bottom_z,
+                  given_site.drilled, given_site.touched};
+  const LevelAreas areas(site.surface, area.box(), {.tolerance_mm = tolerance}, part_of(progress, 0, 0.3));
   const double foot = site.surface.part().box().min().z();
-  double lowest = areas.lowest(site.area);
+  double lowest = areas.lowest(given_site.area);
   if (lowest == kNothingBelow) lowest = foot;
   lowest = std::max({lowest, foot, site.bottom_z});
-  const auto levels = levels_between(site, areas, top, options.stepdown_mm, lowest - tolerance);
+  std::vector<detail::RoughingLevel> levels =
+      detail::roughing_levels(site, areas, top, options, lowest - tolerance);
+  detail::draw(levels, site, areas, part_of(progress, 0.3, 0.5));
   // Nothing thinner than some cells is sure to be there.
   const double thinnest =
       site.before ? std::max(options.thinnest_mm, 2.5 * site.before->cell_mm()) : options.thinnest_mm;
-  // No level waits for another: what is cut above one is what stands higher than it before the operation.
-  std::vector<LevelCuts> cut(levels.size());
-  detail::parallel_for(levels.size(), part_of(progress, 0.3, 1), [&](std::size_t i) {
-    cut[i] = cut_level(areas, site, options, thinnest, levels[i], i == 0 ? top : levels[i - 1].z);
-  });
-  Assembly assembly(std::move(cut), site, top, thinnest);
+  detail::Assembly assembly(cut_levels(levels, areas, site, options, thinnest, part_of(progress, 0.5, 1)),
+                            site, thinnest);
   CutPlan plan = assembly.plan(options.order);
-  tell_levels(plan);
+  tell_levels(plan, levels);
   tell_ways(plan, assembly.counts());
   if (site.before && plan.empty() && assembly.refused().empty())
     plan.notes.push_back({"nothing",
@@ -328,6 +265,9 @@ CutPlan cuts_of(const RoughingOptions& options, const Site& site, const Progress
   if (assembly.left_thin_mm3() > 0)
     plan.facts.push_back({"left thin", number_of(assembly.left_thin_mm3(), Unit::mm3),
                           "material thinner than asked for, sideways"});
+  if (assembly.left_in_corners_mm3() > 0)
+    plan.facts.push_back({"left in corners", number_of(assembly.left_in_corners_mm3(), Unit::mm3),
+                          "where no loop of bounded engagement fits"});
   if (const auto& necks = assembly.necks(); !necks.empty()) {
     Note note{
         "necks",

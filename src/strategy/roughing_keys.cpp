@@ -7,12 +7,32 @@ namespace yardpass {
 
 namespace detail {
 
-void pattern_keys(LevelPattern& pattern, double& angle_deg, LoopDirection& direction, Keys& keys) {
+void pattern_keys(LevelPattern& pattern, double& angle_deg, LoopDirection& direction, Keys& keys,
+                  double* engagement_deg) {
   constexpr std::pair<LevelPattern, const char*> patterns[] = {{LevelPattern::loops, "loops"},
                                                                {LevelPattern::lines, "lines"}};
-  keys.choice("pattern", pattern, patterns, LevelPattern::loops, "they need no turns",
-              {.says = "loops that follow the outlines, or straight lines and then once along the outline",
-               .usual = "`\"loops\"`"});
+  constexpr std::pair<LevelPattern, const char*> all[] = {
+      {LevelPattern::loops, "loops"}, {LevelPattern::lines, "lines"}, {LevelPattern::bounded, "bounded"}};
+  const char* because = "they need no turns";
+  if (engagement_deg)
+    keys.choice("pattern", pattern, all, LevelPattern::loops, because,
+                {.says = "loops that follow the outlines; straight lines and then once along the outline; or "
+                         "passes of bounded engagement",
+                 .usual = "`\"loops\"`"});
+  else
+    keys.choice("pattern", pattern, patterns, LevelPattern::loops, because,
+                {.says = "loops that follow the outlines, or straight lines and then once along the outline",
+                 .usual = "`\"loops\"`"});
+  if (engagement_deg) {
+    keys.number(
+        "engagement", *engagement_deg, {60, "half the load of a full cut, and cutters stay cool"},
+        {.says = "of passes of bounded engagement: the angle of the cutter that meets material at most",
+         .usual = "60",
+         .unit = Unit::degrees,
+         .low = 20,
+         .high = 150});
+    keys.idle_if(pattern != LevelPattern::bounded, "engagement", "only `pattern = \"bounded\"` keeps to one");
+  }
   const bool lines = pattern == LevelPattern::lines;
   keys.number(
       "angle", angle_deg, {0, "along X"},
@@ -22,11 +42,12 @@ void pattern_keys(LevelPattern& pattern, double& angle_deg, LoopDirection& direc
       {LoopDirection::climb, "climb"},
       {LoopDirection::conventional, "conventional"},
       {LoopDirection::zigzag, "zigzag"}};
-  keys.choice("direction", direction, directions, lines ? LoopDirection::zigzag : LoopDirection::climb,
-              lines ? "lines run to and fro" : "chips get thinner, not thicker",
-              {.says = "the material on the right of the way (climb), on its left, or every second loop or "
-                       "line back",
-               .usual = "loops: `\"climb\"`; lines: `\"zigzag\"`"});
+  keys.choice(
+      "direction", direction, directions, lines ? LoopDirection::zigzag : LoopDirection::climb,
+      lines ? "lines run to and fro" : "chips get thinner, not thicker",
+      {.says = "the material on the right of the way (climb), on its left, or every second loop, line "
+               "or pass back",
+       .usual = "loops: `\"climb\"`; lines: `\"zigzag\"`"});
 }
 
 void level_stepover_key(double& stepover_mm, const Derived& usual, const char* says, const char* usual_words,
@@ -75,8 +96,11 @@ void keys_of_entry(RoughingOptions& options, const Tool& tool, Keys& keys) {
                .low = 0,
                .high = 1e3,
                .of_tool = true});
+  keys.idle_if(options.pattern == LevelPattern::bounded, "corner_radius", "passes are round by themselves");
   keys.flag("round_at_walls", options.round_at_walls, false,
             {.says = "loops along walls keep that radius too, and leave more in corners", .usual = "false"});
+  keys.idle_if(options.pattern == LevelPattern::bounded, "round_at_walls",
+               "passes go into corners as far as their smallest turns");
   constexpr std::pair<LevelEntry, const char*> entries[] = {
       {LevelEntry::helix, "helix"}, {LevelEntry::ramp, "ramp"}, {LevelEntry::plunge, "plunge"}};
   keys.choice("entry", options.entry, entries, LevelEntry::helix, "where nothing is open",
@@ -134,7 +158,9 @@ void keys_of(RoughingOptions& options, const Tool& tool, Keys& keys) {
       options.stepover_mm, {0.45 * d, "0.45 of the tool's diameter, so that no peg stays"},
       "between loops; below the tool's diameter", "0.45 of the diameter, so that no peg stays", tool, keys);
   detail::ramp_angle_key(options.ramp_angle_deg, tool, keys);
-  detail::pattern_keys(options.pattern, options.angle_deg, options.direction, keys);
+  detail::pattern_keys(options.pattern, options.angle_deg, options.direction, keys, &options.engagement_deg);
+  const bool bounded = options.pattern == LevelPattern::bounded;
+  keys.idle_if(bounded, "stepover", "it follows from `engagement`");
   keys_of_entry(options, tool, keys);
   keys.number(
       "thinnest", options.thinnest_mm, {0.05 * d, "a twentieth of the tool's diameter"},
@@ -143,6 +169,13 @@ void keys_of(RoughingOptions& options, const Tool& tool, Keys& keys) {
        .low = 0,
        .high = 1e3,
        .of_tool = true});
+  keys.number("step_on_slopes", options.step_on_slopes_mm, {0, "no levels in between"},
+              {.says = "where slopes keep thicker steps than this between two levels, wider ones than "
+                       "`thinnest`, thinner levels are cut in between, from below upwards; 0: nowhere",
+               .usual = "0",
+               .low = 0,
+               .high = 1e4,
+               .of_tool = true});
   constexpr std::pair<LevelOrder, const char*> orders[] = {{LevelOrder::by_area, "by area"},
                                                            {LevelOrder::by_level, "by level"}};
   keys.choice(

@@ -52,6 +52,7 @@ WaysIn::WaysIn(const Site& site, const RoughingOptions& options, const Region& f
       options_(options),
       free_(free),
       z_(z),
+      room_(site, z),
       wider_(*resized(site.surface.cutter(), site.before ? 0.5 * site.before->cell_mm() : 0.1)) {
   if (site_.before) {
     const auto heights = site_.before->heights();
@@ -62,11 +63,6 @@ WaysIn::WaysIn(const Site& site, const RoughingOptions& options, const Region& f
 
 bool WaysIn::in_air(const Vec2& p) const {
   return site_.before->free_height(wider_.profile, p) - wider_.tip_z_mm <= z_ + kTouching;
-}
-
-/// Over flats there is no room at all, to rounding.
-bool WaysIn::is_free(const Vec2& a, const Vec2& b) const {
-  return site_.surface.clearance(with_z(a, z_), with_z(b, z_), 0.0).room >= -kTouchError;
 }
 
 void WaysIn::find_open(const Region& piece) {
@@ -157,30 +153,6 @@ std::optional<WayIn> WaysIn::from_air(const LevelLine& line) const {
   return std::nullopt;
 }
 
-/// The outline that the centre comes from keeps a little from what is blocked, unevenly; so where the circle
-/// just does not fit there, it is moved away from what it meets.
-std::optional<Vec2> WaysIn::helix_fits(Vec2 centre, double radius) const {
-  constexpr double kInside = 1e-6, kSagitta = 2e-4;  // mm
-  constexpr int kMoves = 24;
-  const int chords =
-      std::max(24, static_cast<int>(std::ceil(std::numbers::pi / std::acos(1 - kSagitta / radius))));
-  const auto out = [&](double k) {
-    const double turn = 2 * std::numbers::pi * k / chords;
-    return Vec2(std::cos(turn), std::sin(turn));
-  };
-  double step = 2 * site_.tolerance_mm;
-  for (int move = 0; move <= kMoves; ++move, step *= 0.75) {
-    Vec2 met(0, 0);
-    bool fits = true;
-    for (int k = 0; k < chords; ++k)
-      if (!is_free(centre + radius * out(k), centre + radius * out(k + 1))) met += out(k + 0.5), fits = false;
-    if (fits && room_at(site_.area, centre) >= radius - kInside && is_free(centre, centre)) return centre;
-    if (fits || met.norm() < 1e-6) return std::nullopt;
-    centre -= step * met.normalized();
-  }
-  return std::nullopt;
-}
-
 /// Where a helix to a line may have its axis: well inside, or on the way of an open line, near its start.
 std::optional<Vec2> WaysIn::helix_place(const LevelLine& line) const {
   const double wanted = options_.helix_radius_mm;
@@ -204,7 +176,7 @@ std::optional<WayIn> WaysIn::helix(const LevelLine& line) const {
   const double room = std::min(options_.helix_radius_mm, room_at(free_, *place));
   const double radius = std::max(room, options_.least_helix_mm);
   if (radius > room + 4 * site_.tolerance_mm) return std::nullopt;
-  place = helix_fits(*place, radius);
+  place = room_.helix_fits(*place, radius);
   if (!place) return std::nullopt;
   WayIn way{WayKind::helix};
   way.to = entrance_near(line, *place);

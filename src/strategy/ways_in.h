@@ -4,6 +4,7 @@
 #include <optional>
 #include <vector>
 
+#include "strategy/level_room.h"
 #include "yardpass/plan/cuts.h"
 #include "yardpass/plan/site.h"
 #include "yardpass/strategy/roughing.h"
@@ -48,8 +49,8 @@ class WaysIn {
   /// A helix, else a ramp along the line, or a plunge if that is asked for; nothing where none fits.
   [[nodiscard]] std::optional<WayIn> down(const LevelLine& line) const;
 
-  /// Free of the part at the level, all along.
-  [[nodiscard]] bool is_free(const Vec2& a, const Vec2& b) const;
+  [[nodiscard]] const LevelRoom& room() const { return room_; }
+  [[nodiscard]] bool is_free(const Vec2& a, const Vec2& b) const { return room_.is_free(a, b); }
 
   /// From now on the line is cut.
   void is_cut(const LevelLine& line, const Vec2& end);
@@ -61,7 +62,6 @@ class WaysIn {
   };
   void find_open(const Region& piece);
   [[nodiscard]] bool in_air(const Vec2& p) const;
-  [[nodiscard]] std::optional<Vec2> helix_fits(Vec2 centre, double radius) const;
   [[nodiscard]] std::optional<WayIn> helix(const LevelLine& line) const;
   [[nodiscard]] std::optional<Vec2> helix_place(const LevelLine& line) const;
 
@@ -69,6 +69,7 @@ class WaysIn {
   const RoughingOptions& options_;
   const Region& free_;
   double z_;
+  LevelRoom room_;
   Resized wider_;           // material between cell centres may stand nearer
   bool all_stands_ = true;  // nowhere the stock is lower than the level
   std::vector<OpenPlace> open_;

@@ -202,6 +202,16 @@ double Profile::height(double r) const {
   return 0;
 }
 
+double Profile::radius_at_height(double height_mm) const {
+  if (height(radius_) <= height_mm) return radius_;
+  double within = 0, beyond = radius_;
+  while (beyond - within > 1e-10) {
+    const double middle = 0.5 * (within + beyond);
+    (height(middle) <= height_mm ? within : beyond) = middle;
+  }
+  return within;
+}
+
 double Profile::slope(double r) const {
   for (const Piece& piece : pieces_) {
     if (r > piece.r1 && &piece != &pieces_.back()) continue;

@@ -203,6 +203,14 @@ void feed_keys(Tool& tool, Keys& keys) {
        .usual = "0",
        .low = 0,
        .high = 1000});
+  keys.number(
+      "widest_engagement", tool.widest_engagement_deg, {0, "no limit"},
+      {.says = "more of the leading half of the cutter in material is a finding, entries apart; 0: no "
+               "limit",
+       .usual = "0",
+       .unit = Unit::degrees,
+       .low = 0,
+       .high = 180});
   keys.flag("coolant", tool.coolant, true, {.says = "on while it cuts", .usual = "`true`"});
 }
 

@@ -10,7 +10,7 @@ struct Names {
   FindingKind kind;
   const char *id, *words;
 };
-constexpr std::array<Names, 15> kNames{{
+constexpr std::array<Names, 16> kNames{{
     {FindingKind::gouge, "gouge", "gouge"},
     {FindingKind::rapid_into_part, "rapid-into-part", "rapid into the part"},
     {FindingKind::rapid_through_stock, "rapid-through-stock", "rapid through stock"},
@@ -25,6 +25,7 @@ constexpr std::array<Names, 15> kNames{{
     {FindingKind::plunge_too_steep, "plunge-too-steep", "steeper into material than the tool takes"},
     {FindingKind::plunge_too_fast, "plunge-too-fast", "faster down into material than the plunge feed"},
     {FindingKind::too_thick, "too-thick", "more material in its way than the tool's limit"},
+    {FindingKind::too_engaged, "too-engaged", "more of the cutter in material than its limit"},
     {FindingKind::undercut_cutter, "undercut-cutter", "undercut cutter, not proved"},
 }};
 
@@ -45,7 +46,9 @@ const std::vector<FindingKind>& all_finding_kinds() {
   return kinds;
 }
 
-bool can_be_accepted(FindingKind kind) { return kind != FindingKind::undercut_cutter; }
+bool can_be_accepted(FindingKind kind) { return kind != FindingKind::undercut_cutter && !is_an_angle(kind); }
+
+bool is_an_angle(FindingKind kind) { return kind == FindingKind::too_engaged; }
 
 const char* name_of(FindingKind kind) { return names_of(kind).words; }
 

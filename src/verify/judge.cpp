@@ -151,6 +151,7 @@ Judgement judge(const Program& given, const std::shared_ptr<const ContactPart>& 
                    std::move(by_stock.peaks)};
   for (std::size_t k = 0; k < result.operations.size(); ++k) {
     result.operations[k].least_clearance_mm = by_part.least_of_operation[k].room_mm;
+    result.operations[k].engagement = by_stock.engagement[k];
     result.operations[k].least_clearance_line = by_part.least_of_operation[k].line;
     result.seconds += result.operations[k].time.all_s();
     for (const Tool& tool : tools)

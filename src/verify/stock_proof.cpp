@@ -8,6 +8,8 @@
 #include <optional>
 
 #include "geom/parallel_for.h"
+#include "verify/engagement.h"
+#include "verify/finer_stock.h"
 #include "yardpass/stock/between_cells.h"
 
 namespace yardpass::detail {
@@ -208,34 +210,70 @@ class StockProver {
   std::vector<HiddenSquare> whole(Stock& stock, StockProof& proof, Met& met, const Progress& progress) const {
     std::vector<HiddenSquare> hidden;
     CarveLog log;
-    const auto count = static_cast<double>(std::max<std::size_t>(swept_.size(), 1));
-    for (std::size_t first = 0; first < swept_.size();) {
-      std::size_t last = first;
+    const Stock initial = stock;
+    for (std::size_t first = 0, last = 0; first < swept_.size(); first = last) {
       const std::int32_t operation = program_.moves[first].operation;
       while (last < swept_.size() && program_.moves[last].operation == operation) ++last;
-      std::vector<std::size_t> stops = rapids_into(stock, first, last);
-      stops.push_back(last);
-      const auto operation_first = static_cast<std::int32_t>(first);
-      for (const std::size_t stop : stops) {
-        log.first_move = static_cast<std::int32_t>(first);
-        carve(stock, bodies_.cutters(), swept().subspan(first, stop - first), &log,
-              part_of(progress, static_cast<double>(first) / count, static_cast<double>(stop) / count),
-              bodies_.tested());
-        const std::optional<Box2> under = stop < last ? std::optional(box_of(stop)) : std::nullopt;
-        for (const HiddenSquare& square :
-             hidden_between(stock, bodies_.cutters(), swept(), log.last_cut, operation_first, under))
-          hidden.push_back(square);
-        proof.removed.insert(proof.removed.end(), log.removed.begin(), log.removed.end());
-        add_troubles(
-            program_, tools_, tool_of_, bodies_, log, options_.limit_mm,
-            [&](std::size_t k) { return first + k; }, met);
-        first = stop;
-      }
+      Stock before = stock_for_engagement(initial, stock, first, last);
+      std::vector<Trouble> engaged;
+      both_at_once([&] { carve_operation(stock, first, last, log, proof, met, hidden, progress); },
+                   [&] {
+                     proof.engagement[static_cast<std::size_t>(operation)] = engagement_of(
+                         program_, first, last, tools_[tool_of_[first]], std::move(before), engaged);
+                   });
+      met.troubles.insert(met.troubles.end(), engaged.begin(), engaged.end());
       if (options_.after_operation) options_.after_operation(operation, stock);
     }
     proof.last_cut = std::move(log.last_cut);
     if (proof.last_cut.empty()) proof.last_cut.assign(stock.heights().size(), -1);
     return hidden;
+  }
+
+  void carve_operation(Stock& stock, std::size_t first, std::size_t last, CarveLog& log, StockProof& proof,
+                       Met& met, std::vector<HiddenSquare>& hidden, const Progress& progress) const {
+    const auto count = static_cast<double>(swept_.size());
+    std::vector<std::size_t> stops = rapids_into(stock, first, last);
+    stops.push_back(last);
+    const auto operation_first = static_cast<std::int32_t>(first);
+    for (const std::size_t stop : stops) {
+      log.first_move = static_cast<std::int32_t>(first);
+      carve(stock, bodies_.cutters(), swept().subspan(first, stop - first), &log,
+            part_of(progress, static_cast<double>(first) / count, static_cast<double>(stop) / count),
+            bodies_.tested());
+      const std::optional<Box2> under = stop < last ? std::optional(box_of(stop)) : std::nullopt;
+      for (const HiddenSquare& square :
+           hidden_between(stock, bodies_.cutters(), swept(), log.last_cut, operation_first, under))
+        hidden.push_back(square);
+      proof.removed.insert(proof.removed.end(), log.removed.begin(), log.removed.end());
+      add_troubles(
+          program_, tools_, tool_of_, bodies_, log, options_.limit_mm,
+          [&](std::size_t k) { return first + k; }, met);
+      first = stop;
+    }
+  }
+
+  /// The stock before an operation; in finer cells where its tool has a limit and the cells are too coarse to
+  /// measure by.
+  [[nodiscard]] Stock stock_for_engagement(const Stock& initial, const Stock& before, std::size_t first,
+                                           std::size_t last) const {
+    constexpr double kCellsOfRadius = 30, kMostCells = 1.6e7;
+    const std::size_t tool = tool_of_[first];
+    const double wanted = bodies_.cutters()[tool].radius() / kCellsOfRadius;
+    if (!(tools_[tool].widest_engagement_deg > 0) || before.cell_mm() <= wanted) return before;
+    Box2 box;
+    for (std::size_t i = first; i < last; ++i)
+      if (swept_[i].cuts) box.extend(box_of(i));
+    const Box2 block(plan(initial.block().min()), plan(initial.block().max()));
+    box = box.intersection(block);
+    if (box.isEmpty() || !(box.sizes().minCoeff() > 0)) return before;
+    const double cell = std::max(wanted, std::sqrt(box.volume() / kMostCells));
+    if (cell >= before.cell_mm()) return before;
+    Stock piece = finer(initial, box, cell);
+    std::vector<SweptMove> moves;
+    for (std::size_t i = 0; i < first; ++i)
+      if (swept_[i].cuts && box_of(i).intersects(box)) moves.push_back(swept_[i]);
+    carve(piece, bodies_.cutters(), moves);
+    return piece;
   }
 
   /// The moves with these numbers on a piece of the stock.
@@ -296,21 +334,6 @@ constexpr int kPatchSide = 4;
 /// Cells are split into at most so many a side, and all of them into about so many finer ones.
 constexpr int kMostSplits = 24;
 constexpr double kMostFineCells = 2e7;
-
-/// A piece of the stock in finer cells, as high as the cell each of them lies in.
-Stock finer(const Stock& stock, const Box2& box, double cell) {
-  Stock result(Box3(with_z(box.min(), stock.block().min().z()), with_z(box.max(), stock.block().max().z())),
-               cell);
-  const Vec2 origin = plan(stock.block().min());
-  for (int row = 0; row < result.rows(); ++row)
-    for (int column = 0; column < result.columns(); ++column) {
-      const Vec2 at = (result.centre(column, row) - origin) / stock.cell_mm();
-      result.set_height(column, row,
-                        stock.height(std::clamp(static_cast<int>(at.x()), 0, stock.columns() - 1),
-                                     std::clamp(static_cast<int>(at.y()), 0, stock.rows() - 1)));
-    }
-  return result;
-}
 
 /// Of each cell in which a piece in finer cells stands higher than the cell shows, by more than the
 /// threshold, its highest place.
@@ -374,6 +397,7 @@ StockProof prove_against_stock(const Program& program, const std::vector<Tool>& 
                                const JudgeOptions& options, const Progress& progress) {
   StockProof proof;
   proof.seen_mm = stock.cell_mm();
+  proof.engagement.resize(program.operations.size());
   const Stock before = stock;
   const StockProver prover(program, tools, options, stock.cell_mm());
   Met met = prover.nothing_met();

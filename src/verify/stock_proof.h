@@ -2,6 +2,7 @@
 #pragma once
 
 #include "verify/part_proof.h"
+#include "yardpass/verify/engagement.h"
 
 namespace yardpass::detail {
 
@@ -12,9 +13,10 @@ struct StockProof {
   /// Stick-out with which the holder is free of the material, by operation; 0 where it would meet none
   /// however short.
   std::vector<double> least_stickout_mm;
-  std::int64_t hidden_squares = 0;  ///< in which material may have stood between the centres
-  std::vector<Vec3> peaks;          ///< see Judgement::peaks
-  double seen_mm = 0;               ///< material of this width was seen there
+  std::vector<Engagement> engagement;  ///< by operation of the program
+  std::int64_t hidden_squares = 0;     ///< in which material may have stood between the centres
+  std::vector<Vec3> peaks;             ///< see Judgement::peaks
+  double seen_mm = 0;                  ///< material of this width was seen there
 };
 
 /// Carves `stock`. What passes no deeper than the limit, measured in space, is no trouble.

@@ -16,12 +16,17 @@ struct CutAreaOptions {
   /// What the areas for the tool's axis keep from what is blocked: so much is out of its reach. And what
   /// stands above the level by no more counts as cut.
   double tolerance_mm = 0.01;
+  /// Areas for the axis reach so far beyond the tool's radius around what is to be cut; at least one and a
+  /// half cells.
+  double around_mm = 0;
   /// The level above, which is cut first: volumes are counted up to there.
   double upper_z = std::numeric_limits<double>::infinity();
 };
 
 struct CutArea {
   Region axis;  ///< where the tool's axis should go: part of what is free, all of it if all is to be cut
+  /// Cells of the stock that are to be cut, marked 1, as Stock::index numbers them.
+  std::vector<std::uint8_t> cells = {};
   double left_out_mm2 = 0;  ///< in plan, of cells that it could reach but that are thinner than asked
   double to_cut_mm2 = 0;    ///< of those that are to be cut
   double left_out_mm3 = 0, to_cut_mm3 = 0;

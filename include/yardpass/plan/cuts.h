@@ -39,6 +39,9 @@ struct Cut {
   std::int32_t pass = 0;
   /// Run at rapid: whoever links it proves that no material is in its way, or refuses.
   bool rapid = false;
+  /// Begins where the cut before it ends and runs through ground that is cleared: a link. Whoever links may
+  /// take another way.
+  bool link = false;
   Helix helix = {};  ///< for an entry by helix; the cut's first point lies on its circle
 };
 

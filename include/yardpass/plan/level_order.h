@@ -11,12 +11,12 @@ namespace yardpass {
 /// An area of a level, as it is to be cut.
 struct LevelPiece {
   Region area;                  ///< for the tool's axis
-  double z = 0;                 ///< of the level
+  double rank = 0;              ///< what ranks higher is cut first: the height of its level, for one
   Vec2 begin{0, 0}, end{0, 0};  ///< where its cuts begin and end
 };
 
-/// Of each piece, those of higher levels that must be cut before it: the tool, anywhere in the piece, would
-/// meet what they remove. Told without those that follow from others. The pieces stand highest level first.
+/// Of each piece, those of higher rank that must be cut before it: the tool, anywhere in the piece, would
+/// meet what they remove. Told without those that follow from others. The pieces stand highest rank first.
 [[nodiscard]] std::vector<std::vector<std::int32_t>> pieces_before(const std::vector<LevelPiece>& pieces,
                                                                    double tool_radius_mm);
 

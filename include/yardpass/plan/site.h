@@ -6,6 +6,7 @@
 
 #include "yardpass/contact/tool_surface.h"
 #include "yardpass/geom/region.h"
+#include "yardpass/keys/quantity.h"
 #include "yardpass/stock/stock.h"
 
 namespace yardpass {

@@ -19,7 +19,7 @@ enum FigurePlace : unsigned {
 };
 
 struct Figure {
-  enum class Form { duration, way, count, length, room, percent };
+  enum class Form { duration, way, count, length, room, percent, degrees };
   const char* key;      ///< in report.json; a dot leads into an object
   const char* heading;  ///< of a column
   const char* says;     ///< what it is

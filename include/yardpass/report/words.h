@@ -43,6 +43,8 @@ class Telling {
   [[nodiscard]] std::string words(const Quantity& quantity) const;
   [[nodiscard]] std::string words(const Note& note) const;
   /// Short words for a finding: "gouge 0.100 mm deep at X 12.1 Y 7 Z -3.2 (3 moves)".
+  /// How deep, thick or wide it is, with its unit.
+  [[nodiscard]] std::string depth(const Finding& finding) const;
   [[nodiscard]] std::string words(const Finding& finding) const;
 
  private:

@@ -10,8 +10,9 @@
 namespace yardpass {
 
 enum class LevelPattern : std::uint8_t {
-  loops,  ///< that follow the outlines of part and stock
-  lines   ///< straight at an angle, then once along the outline
+  loops,   ///< that follow the outlines of part and stock
+  lines,   ///< straight at an angle, then once along the outline
+  bounded  ///< with the material always on one hand and never more of the cutter in it than an angle
 };
 
 /// Which way loops and lines are cut. To and fro: every second loop of an area, or line, runs back.
@@ -42,6 +43,12 @@ struct RoughingOptions {
   double least_helix_mm = 0.75;  ///< below this no helix is made; REQUIRES: above 0
   double least_ramp_mm = 2.5;    ///< a cut that spans less in X and Y is not ramped along
   LevelOrder order = LevelOrder::by_area;
+  /// Of passes with bounded engagement: so much of the cutter's leading half meets material at most, at the
+  /// top of the step; to and fro: with the material on either hand in turn. REQUIRES: 20 to 150
+  double engagement_deg = 60;
+  /// Where slopes keep thicker steps than this between two levels, and wider ones than `thinnest_mm`, thinner
+  /// levels are cut in between; 0: nowhere. REQUIRES: at least 0
+  double step_on_slopes_mm = 0;
   /// Ways in may come from beside the stock, outside the area, where that reaches to the stock's side.
   bool may_leave = false;
 };

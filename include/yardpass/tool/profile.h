@@ -52,6 +52,9 @@ class Profile {
 
   /// Height above the tip at distance r from the axis; r is clamped to [0, radius()].
   [[nodiscard]] double height(double r) const;
+  /// The widest place that lies no higher than this above the tip; REQUIRES: height at least 0. Within 1e-9
+  /// mm.
+  [[nodiscard]] double radius_at_height(double height_mm) const;
   /// Slope of the profile at r, at a joint the one of the piece inside it; clamped to 1e16 at an upright end.
   [[nodiscard]] double slope(double r) const;
   /// Where a plane of slope m >= 0 touches: the r that makes m r - height(r) greatest (the least such r).

@@ -58,7 +58,9 @@ struct Tool {
   double plunge_through_mm = 0;
   bool steepest_within_cuts = false;  ///< that counts within cuts too, not only where they are entered
   double thickest_cut_mm = 0;         ///< more material in its way is a finding, in space; 0: no limit
-  double plunge_limit_mm_min = 0;     ///< straight down into material it must not go faster; 0: nothing said
+  /// More of the leading half of the cutter in material is a finding, entries apart; 0: no limit.
+  double widest_engagement_deg = 0;
+  double plunge_limit_mm_min = 0;  ///< straight down into material it must not go faster; 0: nothing said
   /// The cutter is narrower above than below, so it can stand below an overhang.
   [[nodiscard]] bool undercuts() const { return shape == Shape::lollipop || shape == Shape::tslot; }
 };

@@ -25,13 +25,16 @@ enum class FindingKind {
   plunge_too_steep,    ///< down into material, steeper than the tool can be entered
   plunge_too_fast,     ///< straight down into material, faster than the tool's plunge feed
   too_thick,           ///< more material in the cutter's way than the tool's limit
-  undercut_cutter,     ///< cuts with a cutter that is narrower above: not proved yet, and never accepted
+  too_engaged,      ///< more of the cutter in material than the tool's limit; its depth is an angle [degrees]
+  undercut_cutter,  ///< cuts with a cutter that is narrower above: not proved yet, and never accepted
 };
 /// In words a machinist would use, for reports: "gouge", "rapid into the part", ...
 [[nodiscard]] const char* name_of(FindingKind kind);
 /// Stable identifier, as in report.json and job files: "gouge", "rapid-into-part", ...
 [[nodiscard]] const char* id_of(FindingKind kind);
 [[nodiscard]] const std::vector<FindingKind>& all_finding_kinds();
+/// Its depth is an angle in degrees, not a length.
+[[nodiscard]] bool is_an_angle(FindingKind kind);
 /// Whether such a finding can be accepted beforehand.
 [[nodiscard]] bool can_be_accepted(FindingKind kind);
 

@@ -13,6 +13,7 @@
 #include "yardpass/post/read_program.h"
 #include "yardpass/stock/stock.h"
 #include "yardpass/tool/tool.h"
+#include "yardpass/verify/engagement.h"
 #include "yardpass/verify/finding.h"
 #include "yardpass/verify/left.h"
 #include "yardpass/verify/time.h"
@@ -24,6 +25,7 @@ struct OperationJudgement {
   std::int32_t tool = 0;
   double feed_mm = 0, rapid_mm = 0;  ///< lengths
   double air_feed_mm = 0;            ///< part of feed_mm in moves that take nothing away
+  Engagement engagement;             ///< of its cutter with the stock
   OperationTime time;                ///< with acceleration
   std::int64_t moves = 0;
   std::int64_t retracts = 0;  ///< rapid rises

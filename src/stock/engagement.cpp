@@ -1,0 +1,155 @@
+#include "yardpass/stock/engagement.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <numbers>
+#include <numeric>
+
+namespace yardpass {
+
+namespace {
+
+constexpr std::size_t kDirections = 180;
+constexpr double kStep = 0.03, kSkin = 0.01;  // of the radius
+constexpr double kLate = 0.12;                // of the radius; and at least so many cells:
+constexpr double kLateCells = 3;
+constexpr double kLeast = 3;    // degrees: less is noise of the cells
+constexpr int kHeights = 4096;  // places of the cutter in a table
+
+/// Unit vectors over the leading half, for a heading along X.
+const std::array<Vec2, kDirections>& leading_half() {
+  static const std::array<Vec2, kDirections> directions = [] {
+    std::array<Vec2, kDirections> all;
+    for (std::size_t k = 0; k < kDirections; ++k) {
+      const double angle = std::numbers::pi * ((static_cast<double>(k) + 0.5) / kDirections - 0.5);
+      all[k] = {std::cos(angle), std::sin(angle)};
+    }
+    return all;
+  }();
+  return directions;
+}
+
+}  // namespace
+
+EngagementMeter::EngagementMeter(Stock stock, const Profile& cutter)
+    : stock_(std::move(stock)),
+      radius_(cutter.radius()),
+      step_(std::max(kStep * radius_, 1e-3)),
+      skin_(kSkin * radius_),
+      late_(static_cast<std::size_t>(
+          std::ceil(std::max(kLate * radius_, kLateCells * stock_.cell_mm()) / step_ - 1e-9))),
+      flat_(cutter.radius_at_height(1e-6)),
+      heights_(kHeights + 2) {
+  for (int k = 0; k <= kHeights; ++k)
+    heights_[static_cast<std::size_t>(k)] = cutter.height(radius_ * k / kHeights);
+  heights_.back() = heights_[kHeights];
+  const double beside = std::min(1.0, stock_.cell_mm() / (static_cast<double>(late_) * step_));
+  blind_ = static_cast<std::size_t>(std::ceil(kDirections * std::asin(beside) / std::numbers::pi));
+  // Where the cutter is no longer flat, narrower rings too, a cell apart.
+  const double cell = stock_.cell_mm(), least = std::max(cutter.radius_at_height(skin_), 0.2 * radius_);
+  for (double ring = radius_; ring == radius_ || ring > least; ring -= cell) {
+    Ring one{std::max(ring - 0.5 * cell, 0.75 * ring), std::max(ring - cell, 0.5 * ring), 0, 0};
+    one.outer_height = cutter.height(one.outer) + skin_, one.inner_height = cutter.height(one.inner) + skin_;
+    rings_.push_back(one);
+  }
+}
+
+/// Of the cutter, between two places of its table.
+double EngagementMeter::height_at(double square) const {
+  const double at = std::sqrt(square) / radius_ * kHeights;
+  const auto k = static_cast<std::size_t>(at);
+  return heights_[k] + (at - static_cast<double>(k)) * (heights_[k + 1] - heights_[k]);
+}
+
+bool EngagementMeter::stands(const Vec2& place, double z) const {
+  const auto cell = stock_.cell_at(place);
+  return cell && stock_.heights()[*cell] > z;
+}
+
+double EngagementMeter::angle_at(const Vec3& tip, const Vec2& heading) const {
+  for (const Ring& ring : rings_) {
+    std::array<double, kDirections> met{};
+    for (std::size_t k = blind_; k + blind_ < kDirections; ++k) {
+      const Vec2& direction = leading_half()[k];
+      const Vec2 out(heading.x() * direction.x() - heading.y() * direction.y(),
+                     heading.y() * direction.x() + heading.x() * direction.y());
+      met[k] = 0.5 * stands(plan(tip) + ring.outer * out, tip.z() + ring.outer_height) +
+               0.5 * stands(plan(tip) + ring.inner * out, tip.z() + ring.inner_height);
+    }
+    double sum = std::accumulate(met.begin(), met.end(), 0.0);
+    if (sum * 180 / kDirections < kLeast) continue;
+    // Beside the cutter what goes late is too thin to be seen: it is as what comes next to it.
+    for (const std::size_t edge : {blind_, kDirections - 1 - blind_}) {
+      const std::size_t next = edge == blind_ ? edge + 1 : edge - 1;
+      sum += static_cast<double>(blind_) * 0.5 * (met[edge] + met[next]);
+    }
+    return std::min(sum * 180 / kDirections, 180.0);
+  }
+  return 0;
+}
+
+/// Takes away what stands under the cutter: all of it, or what lies ahead of its middle less `slack`.
+bool EngagementMeter::clear(const Vec3& tip, const Vec2& heading, double slack) {
+  const double cell = stock_.cell_mm();
+  const Vec2 at = plan(tip);
+  const auto range = stock_.cells_between(at - Vec2::Constant(radius_), at + Vec2::Constant(radius_));
+  // What lay under the flat of the cutter a step ago is cleared already.
+  const double inner = slack < radius_ ? flat_ - 2 * step_ - cell : -1;
+  bool taken = false;
+  const auto heights = stock_.heights();
+  for (int row = range.first_row; row < range.last_row; ++row) {
+    const double y = stock_.centre(0, row).y() - at.y();
+    const double half = std::sqrt(std::max(0.0, radius_ * radius_ - y * y));
+    for (int column = std::max(range.first_column,
+                               static_cast<int>((at.x() - half - stock_.block().min().x()) / cell));
+         column < range.last_column; ++column) {
+      const double x = stock_.centre(column, row).x() - at.x();
+      if (x > half) break;
+      const double square = x * x + y * y;
+      if (square > radius_ * radius_ || x * heading.x() + y * heading.y() < -slack) continue;
+      if (inner > 0 && square < inner * inner) continue;
+      double& height = heights[stock_.index(column, row)];
+      const double low = tip.z() + (square <= flat_ * flat_ ? 0 : height_at(square));
+      if (height > low) {
+        taken |= height > low + 1e-6;
+        height = low;
+      }
+    }
+  }
+  return taken;
+}
+
+void EngagementMeter::go(const Vec3& from, const Vec3& to,
+                         const std::function<void(const EngagementStep&)>& visit) {
+  const Vec3 way = to - from;
+  const double across = plan(way).norm();
+  const Vec2 heading = across > 1e-9 ? Vec2(plan(way) / across) : Vec2(0, 0);
+  const int parts = std::max(1, static_cast<int>(std::ceil(way.norm() / step_)));
+  // What it cut before a sharp corner does not stand in its new way.
+  constexpr double kSharp = 0.7;  // cosine
+  if (!behind_.empty() && behind_.back().heading.dot(heading) < kSharp) lift();
+  if (behind_.empty()) behind_.push_back({from, heading, true});
+  for (int k = 1; k <= parts; ++k) {
+    EngagementStep step{from + way * ((k - 1.0) / parts), from + way * (static_cast<double>(k) / parts)};
+    if (across > 0.1 * way.norm()) step.angle_deg = angle_at(step.to, heading);
+    // Flat ends that stay at their height only meet what lies before their rim.
+    const bool whole = std::abs(way.z()) > 1e-6 || across < 1e-9;
+    behind_.push_back({step.to, heading, whole});
+    while (behind_.size() > late_) {
+      const Behind& last = behind_.front();
+      taken_ = clear(last.tip, last.heading, last.whole ? 2 * radius_ : 2 * step_ + stock_.cell_mm());
+      behind_.pop_front();
+    }
+    step.takes = taken_;
+    visit(step);
+  }
+}
+
+void EngagementMeter::lift() {
+  for (const Behind& last : behind_) clear(last.tip, last.heading, 2 * radius_);
+  behind_.clear();
+  taken_ = false;
+}
+
+}  // namespace yardpass

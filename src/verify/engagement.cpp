@@ -1,0 +1,95 @@
+#include "verify/engagement.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "yardpass/geom/polyline.h"
+
+namespace yardpass {
+
+double Engagement::angle_on(double share) const {
+  const double wanted = share * (length_mm - takes_nothing_mm);
+  double sum = -takes_nothing_mm;
+  for (std::size_t k = 0; k < mm_by_degree.size(); ++k) {
+    const double here = mm_by_degree[k];
+    if (sum + here >= wanted && here > 0)
+      return std::min(greatest_deg, static_cast<double>(k) + std::clamp((wanted - sum) / here, 0.0, 1.0));
+    sum += here;
+  }
+  return greatest_deg;
+}
+
+namespace detail {
+
+namespace {
+
+/// The way down after a rapid, and what goes over it again.
+class EntryWatch {
+ public:
+  void rapid() { entering_ = true, line_.clear(); }
+  /// Whether a straight move belongs to an entry.
+  bool enters(const Vec3& from, const Vec3& to) {
+    if (!entering_) return false;
+    constexpr double kSame = 0.02, kLevel = 1e-6;  // mm
+    if (to.z() < from.z() - kLevel) {
+      line_.emplace_back(plan(from), plan(to));
+      return true;
+    }
+    const auto on_line = [&](const Vec2& p) {
+      return std::any_of(line_.begin(), line_.end(), [&](const auto& piece) {
+        return distance_to_segment(p, piece.first, piece.second) <= kSame;
+      });
+    };
+    entering_ = on_line(plan(to)) && on_line(0.5 * (plan(from) + plan(to)));
+    return entering_;
+  }
+
+ private:
+  bool entering_ = true;
+  std::vector<std::pair<Vec2, Vec2>> line_;
+};
+
+}  // namespace
+
+Engagement engagement_of(const Program& program, std::size_t first, std::size_t last, const Tool& tool,
+                         Stock before, std::vector<Trouble>& troubles) {
+  Engagement result;
+  result.cell_mm = before.cell_mm();
+  const Profile cutter = profile_of(tool);
+  if (!(cutter.radius() > 0)) return result;
+  EngagementMeter meter(std::move(before), cutter);
+  EntryWatch entries;
+  const double limit = tool.widest_engagement_deg;
+  for (std::size_t i = first; i < last; ++i) {
+    const ProgramMove& move = program.moves[i];
+    if (move.rapid()) {
+      meter.lift();
+      entries.rapid();
+      continue;
+    }
+    double greatest = 0;
+    Vec3 greatest_at = move.to;
+    const std::vector<Vec3> points = program.points_of(move, 0.001);
+    for (std::size_t k = 1; k < points.size(); ++k) {
+      const bool enters = entries.enters(points[k - 1], points[k]);
+      meter.go(points[k - 1], points[k], [&](const EngagementStep& step) {
+        if (enters) return;
+        const double length = (step.to - step.from).norm();
+        result.length_mm += length;
+        result.mm_by_degree[static_cast<std::size_t>(std::min(179.0, step.angle_deg))] += length;
+        if (!step.takes) result.takes_nothing_mm += length;
+        if (limit > 0 && step.angle_deg > limit) result.above_limit_mm += length;
+        if (step.angle_deg > greatest) greatest = step.angle_deg, greatest_at = step.to;
+      });
+    }
+    if (greatest > result.greatest_deg)
+      result.greatest_deg = greatest, result.greatest_line = move.line, result.greatest_at = greatest_at;
+    if (limit > 0 && greatest > limit)
+      troubles.push_back({FindingKind::too_engaged, i, greatest, greatest_at});
+  }
+  return result;
+}
+
+}  // namespace detail
+
+}  // namespace yardpass
