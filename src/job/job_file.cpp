@@ -72,6 +72,7 @@ class JobReader {
     accepted();
     top_.finish(detail::new_key);
     together();
+    cleared_before();
     unused();
   }
 
@@ -343,6 +344,19 @@ class JobReader {
           *root_.get("part")->table()->get("origin"),
           "part: \"origin\" of the stock needs stock around the part; corners, meshes and files lie in "
           "program coordinates already, so give the origin of the part");
+  }
+
+  /// The tool that is taken to have cleared before.
+  void cleared_before() {
+    const std::string& name = job_.stock.cleared_by;
+    if (name.empty()) return;
+    if (std::any_of(job_.tools.begin(), job_.tools.end(),
+                    [&](const Tool& tool) { return tool.name == name; }))
+      context_.used.insert(detail::use_of(Named::tools, name));
+    else
+      mistakes_.add(
+          *root_.get("stock")->table()->get("cleared_by"),
+          fmt::format("stock: the tool {}", detail::not_defined(name, detail::names_of(job_.tools))));
   }
 
   /// Things that have a name and that nothing uses.

@@ -104,6 +104,29 @@ void keys_of(StockJob& stock, Keys& keys) {
             {.says = "holes that are there before the first cut, for roughing to come down in: tables of "
                      "`name`, `at`, `diameter`, `bottom`",
              .usual = "none"});
+  keys.text(
+      "cleared_by", stock.cleared_by,
+      {.says = "a tool of this job that has cleared, level by level, all it reaches of the block before the "
+               "first operation, for a program that only takes the rest",
+       .usual = "none"});
+  const bool cleared = !stock.cleared_by.empty();
+  keys.number("cleared_leaving", stock.cleared_leaving_mm,
+              {.says = "the allowance that it left",
+               .usual = "0.03 of its diameter, at least 0.1",
+               .low = 0,
+               .high = 1e3,
+               .belongs_to = "cleared_by"});
+  keys.number("cleared_stepdown", stock.cleared_stepdown_mm,
+              {.says = "between its levels",
+               .usual = "a quarter of its diameter",
+               .low = 0,
+               .high = 1e4,
+               .above_low = true,
+               .belongs_to = "cleared_by"});
+  keys.refuse_if(!cleared && stock.cleared_leaving_mm.has_value(), {"cleared_leaving"},
+                 "needs \"cleared_by\"");
+  keys.refuse_if(!cleared && stock.cleared_stepdown_mm.has_value(), {"cleared_stepdown"},
+                 "needs \"cleared_by\"");
 }
 
 void keys_of(MachineJob& machine, Keys& keys) {

@@ -1,5 +1,6 @@
 #include "plan/distance_map.h"
 
+#include <algorithm>
 #include <limits>
 
 #include "geom/parallel_for.h"
@@ -45,29 +46,32 @@ void along_line(std::vector<float>& values, std::vector<int>& places, std::vecto
 std::vector<float> squared_distances(int columns, int rows, const Mask& marked, bool parallel) {
   const auto width = static_cast<std::size_t>(columns), height = static_cast<std::size_t>(rows);
   std::vector<float> result(marked.size());
-  const auto lines = [&](std::size_t count, std::size_t length, auto cell) {
-    const auto one = [&](std::size_t line, std::vector<float>& values, std::vector<float>& scratch,
-                         std::vector<float>& starts, std::vector<int>& places) {
-      for (std::size_t i = 0; i < length; ++i) values[i] = result[cell(line, i)];
-      along_line(values, places, starts, scratch);
-      for (std::size_t i = 0; i < length; ++i) result[cell(line, i)] = values[i];
-    };
-    constexpr std::size_t kTogether = 16;  // lines share their scratch, and columns their memory lines
-    const auto some = [&](std::size_t part) {
-      std::vector<float> values(length), scratch(length), starts(length);
+  // Lines in bundles: they share their scratch, and columns side by side share what is read of memory.
+  constexpr std::size_t kBundle = 16;
+  const auto lines = [&](std::size_t count, std::size_t length, std::size_t from_line,
+                         std::size_t from_place) {
+    const auto bundle = [&](std::size_t part) {
+      const std::size_t first = part * kBundle, many = std::min(count - first, kBundle);
+      std::vector<std::vector<float>> values(many, std::vector<float>(length));
+      std::vector<float> scratch(length), starts(length);
       std::vector<int> places(length);
-      for (std::size_t line = part * kTogether; line < std::min(count, (part + 1) * kTogether); ++line)
-        one(line, values, scratch, starts, places);
+      for (std::size_t i = 0; i < length; ++i)
+        for (std::size_t k = 0; k < many; ++k)
+          values[k][i] = result[(first + k) * from_line + i * from_place];
+      for (std::vector<float>& one : values) along_line(one, places, starts, scratch);
+      for (std::size_t i = 0; i < length; ++i)
+        for (std::size_t k = 0; k < many; ++k)
+          result[(first + k) * from_line + i * from_place] = values[k][i];
     };
-    const std::size_t parts = (count + kTogether - 1) / kTogether;
+    const std::size_t parts = (count + kBundle - 1) / kBundle;
     if (parallel)
-      parallel_for(parts, some);
+      parallel_for(parts, bundle);
     else
-      for (std::size_t part = 0; part < parts; ++part) some(part);
+      for (std::size_t part = 0; part < parts; ++part) bundle(part);
   };
   for (std::size_t i = 0; i < marked.size(); ++i) result[i] = marked[i] ? 0.0F : kFar;
-  lines(height, width, [&](std::size_t row, std::size_t column) { return row * width + column; });
-  lines(width, height, [&](std::size_t column, std::size_t row) { return row * width + column; });
+  lines(height, width, width, 1);
+  lines(width, height, 1, width);
   return result;
 }
 

@@ -1,3 +1,5 @@
+#include <numeric>
+
 #include <fmt/format.h>
 
 #include "report/json_values.h"

@@ -6,6 +6,7 @@
 
 #include <fmt/format.h>
 
+#include "run/rest_stock.h"
 #include "setup/guided_parts.h"
 #include "setup/stage.h"
 #include "yardpass/geom/rounding.h"
@@ -114,7 +115,8 @@ class Planner {
     links_.bottom_z = settled.bottom_z;
   }
 
-  void layer(const Allowance& allowance, Stock& stock, const StageProgress& progress,
+  /// `seen`: the same material in finer cells, if that is needed.
+  void layer(const Allowance& allowance, Stock& stock, const Stock* seen, const StageProgress& progress,
              const std::string& named) {
     TipSurfaceOptions options = guided_.options(allowance);
     if (settled_.usual.exact_floors) {
@@ -128,8 +130,8 @@ class Planner {
     const auto strategy = [&](const Site& site, const Progress& share) {
       return settled_.values.pattern->cuts(site, share);
     };
-    BoundedCuts bounded = cuts_within(bounds_, surface, &stock, settled_.values.tolerance_mm, strategy,
-                                      detail::stage(progress, "plan " + named));
+    BoundedCuts bounded = cuts_within(bounds_, surface, seen ? seen : &stock, settled_.values.tolerance_mm,
+                                      strategy, detail::stage(progress, "plan " + named));
     heed_obstacles(surface, bounded.plan);
     if (settled_.usual.repeats && !bounded.plan.empty())
       tell(material_met(bounded.plan, stock, surface.cutter(), settled_.values.tolerance_mm),
@@ -182,14 +184,14 @@ class Planner {
 };
 
 PlannedOperation plan_operation(const Settled& settled, const detail::GuidedPart& guided, int decimals,
-                                const std::vector<Vec2>& drilled, Stock& stock,
+                                const std::vector<Vec2>& drilled, Stock& stock, const Stock* seen,
                                 const StageProgress& progress) {
   Planner planner(settled, guided, decimals, drilled);
   const OperationValues& values = settled.values;
   try {
     for (int layer = values.layers; layer > 0; --layer)
       planner.layer(layer == 1 ? values.allowance : values.allowance.more_by((layer - 1) * values.layer_mm),
-                    stock, progress,
+                    stock, seen, progress,
                     values.layers == 1 ? settled.name
                                        : fmt::format("{}, layer {} of {}", settled.name,
                                                      values.layers + 1 - layer, values.layers));
@@ -236,8 +238,13 @@ std::vector<PlannedOperation> plan_all(const JobSetup& setup, const std::vector<
   for (const Settled& settled : operations) {
     const detail::GuidedPart guided =
         parts.next(detail::stage(progress, "index what guides " + settled.name));
+    std::optional<Stock> seen;
+    if (settled.usual.at_levels) seen = detail::stock_for(settled.tool, *setup.stock, stock, planned);
     planned.push_back(plan_operation(settled, guided, setup.job.machine.controller.decimals, setup.drilled,
-                                     stock, progress));
+                                     stock, seen ? &*seen : nullptr, progress));
+    if (seen)
+      planned.back().facts.push_back({"material seen in cells", length_of(seen->cell_mm()),
+                                      "a 45th of the tool's radius, if not too many"});
     if (const std::optional<double> share = shares[planned.size() - 1])
       planned.back().facts.push_back({"touched", number_of(*share, Unit::share),
                                       "of its region, at most, by the tool's shape and length"});

@@ -6,8 +6,9 @@
 
 #include "geom/parallel_for.h"
 #include "setup/parts_of_setup.h"
-#include "yardpass/contact/tip_surface.h"
+#include "yardpass/contact/tool_surface.h"
 #include "yardpass/part/write_stl.h"
+#include "yardpass/plan/cleared_levels.h"
 #include "yardpass/stock/stock_shapes.h"
 #include "yardpass/verify/left.h"
 
@@ -73,6 +74,17 @@ void note_what_stands_out(JobSetup& setup) {
       setup.stock_notes.push_back(fmt::format("the part stands out of the stock by {:.3f} mm in {}{}",
                                               std::max(low, high), low > high ? "-" : "+", sides[k]));
   }
+}
+
+/// What a tool is said to have cleared before the first operation.
+void clear_before(const JobSetup& setup, Stock& stock) {
+  const StockJob& said = setup.job.stock;
+  if (said.cleared_by.empty()) return;
+  const Tool tool = completed(setup.job.tool_named(said.cleared_by));
+  const double leaving = said.cleared_leaving_mm.value_or(std::max(0.1, 0.03 * tool.diameter_mm)),
+               stepdown = said.cleared_stepdown_mm.value_or(0.25 * tool.diameter_mm);
+  const ToolSurface surface(setup.part, tool, {.allowance_mm = leaving}, std::nullopt);
+  clear_levels(stock, surface, stepdown, std::clamp(leaving / 6, 0.01, 0.1));
 }
 
 /// Holes that are there before the first cut; where they lie beside the stock, a note says so.
@@ -162,6 +174,7 @@ void make_stock(JobSetup& setup) {
   };
   Stock stock = made();
   drill(setup, stock);
+  clear_before(setup, stock);
   setup.stock = std::make_shared<const Stock>(std::move(stock));
   setup.block = setup.stock->block();
   setup.cell_mm = setup.stock->cell_mm();

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
+#include <optional>
 
 #include "geom/parallel_for.h"
 #include "stock/cells_inside.h"
@@ -25,85 +26,144 @@ Region axis_area(const Site& site, const RoughingOptions& options) {
   return unite(site.area, subtract(offset(site.area, beside, kArc), rectangle(inside_block)));
 }
 
-/// Of the cells that a level lowers, those under the areas that are cut.
-void keep_cells_under(detail::LevelCuts& level, const Stock& stock, double radius) {
-  std::vector<std::uint8_t> kept(level.cells.size(), 0);
-  for (const detail::AreaCuts& area : level.areas)
-    detail::for_cells_inside(stock, offset(area.area, radius, 0.01), [&](int column, int row) {
-      kept[stock.index(column, row)] = level.cells[stock.index(column, row)];
+/// Of the cells that a level lowers, those under the pieces that are cut.
+void keep_cells_under(const std::vector<Region>& pieces, const Stock& stock, double radius,
+                      std::vector<std::uint8_t>& cells) {
+  std::vector<std::uint8_t> kept(cells.size(), 0);
+  for (const Region& piece : pieces)
+    detail::for_cells_inside(stock, offset(piece, radius, 0.01), [&](int column, int row) {
+      kept[stock.index(column, row)] = cells[stock.index(column, row)];
     });
-  level.cells = std::move(kept);
+  cells = std::move(kept);
 }
 
 /// What there is to cut on a level of the material before it.
-detail::LevelCuts cut_level(const detail::RoughingLevel& level, const LevelAreas& areas, const Site& site,
-                            const RoughingOptions& options, double thinnest, std::int32_t stage) {
+struct ToCut {
+  Region free;  ///< where the tool can stand
+  std::vector<Region> pieces;
+  detail::LevelCuts level;  ///< still without cuts
+};
+
+ToCut what_to_cut(const detail::RoughingLevel& level, const Region& barred, const LevelAreas& areas,
+                  const Site& site, const RoughingOptions& options, double thinnest) {
   const double z = level.z;
-  const bool bounded = options.pattern == LevelPattern::bounded;
-  detail::LevelCuts result;
-  for (const Vec2& neck : level.drawn.closed_necks) result.necks.push_back(with_z(neck, z));
-  const Region& free = level.drawn.area;
-  Region axis = free;
+  ToCut result;
+  for (const Vec2& neck : level.drawn.closed_necks) result.level.necks.push_back(with_z(neck, z));
+  result.free = barred.empty() ? level.drawn.area : subtract(level.drawn.area, barred);
+  Region axis = result.free;
   if (site.before) {
     const Profile& cutter = site.surface.cutter();
     const double ridge = cutter.height(detail::passed_within(cutter, options.stepover_mm, site.tolerance_mm));
     CutAreaOptions what{cutter, ridge, thinnest, site.tolerance_mm};
     what.upper_z = level.upper_z;
     // Room to come from what is cleared.
-    if (bounded) what.around_mm = 0.5 * cutter.radius();
-    CutArea to_cut = cut_area(*site.before, z, free, what);
+    if (options.pattern == LevelPattern::bounded) what.around_mm = 0.5 * cutter.radius();
+    CutArea to_cut = cut_area(*site.before, z, result.free, what);
     axis = std::move(to_cut.axis);
-    result.cells = std::move(to_cut.cells);
-    result.left_thin_mm3 = level.between ? 0 : to_cut.left_out_mm3;
+    result.level.cells = std::move(to_cut.cells);
+    result.level.left_thin_mm3 = level.between ? 0 : to_cut.left_out_mm3;
   }
-  for (Region& piece : pieces(axis)) {
-    if (level.only_flats && !areas.rests_at(z, piece)) continue;
-    result.areas.push_back(
-        bounded ? detail::cut_bounded(site, options, std::move(piece), {z, level.upper_z, result.cells})
-                : detail::AreaCutter(site, options, free, std::move(piece), z, level.upper_z).cut());
-    result.areas.back().stage = stage;
-    result.areas.back().upper_z = level.upper_z;
-  }
-  if (level.only_flats && !result.cells.empty())
-    keep_cells_under(result, *site.before, site.surface.cutter().radius());
+  result.pieces = pieces(axis);
+  if (!level.only_flats) return result;
+  std::erase_if(result.pieces, [&](const Region& piece) { return !areas.rests_at(z, piece); });
+  if (!result.level.cells.empty())
+    keep_cells_under(result.pieces, *site.before, site.surface.cutter().radius(), result.level.cells);
   return result;
 }
 
-/// All levels; no level waits for one above, since what is cut above one is what stands higher than it before
-/// the operation. Those in between wait for what is cut below them.
-std::vector<detail::LevelCuts> cut_levels(const std::vector<detail::RoughingLevel>& levels,
-                                          const LevelAreas& areas, const Site& site,
-                                          const RoughingOptions& options, double thinnest,
-                                          const Progress& progress) {
-  std::vector<detail::LevelCuts> cut(levels.size());
-  const auto cut_one = [&](std::size_t i, const Site& where) {
-    cut[i] = cut_level(levels[i], areas, where, options, thinnest, static_cast<std::int32_t>(i));
-  };
-  detail::parallel_for(levels.size(), part_of(progress, 0, 0.8), [&](std::size_t i) {
-    if (!levels[i].between) cut_one(i, site);
-  });
-  std::vector<std::size_t> deep;  // with levels in between after them
-  for (std::size_t i = 0; i + 1 < levels.size(); ++i)
-    if (!levels[i].between && levels[i + 1].between) deep.push_back(i);
-  detail::parallel_for(deep.size(), part_of(progress, 0.8, 1), [&](std::size_t k) {
-    Stock after = *site.before;
-    Site above = site;
+detail::LevelCuts cut_level(ToCut what, const detail::RoughingLevel& level, const Site& site,
+                            const RoughingOptions& options, std::int32_t stage) {
+  for (Region& piece : what.pieces) {
+    detail::AreaCuts cuts =
+        options.pattern == LevelPattern::bounded
+            ? detail::cut_bounded(site, options, std::move(piece), {level.z, level.upper_z, what.level.cells})
+            : detail::AreaCutter(site, options, what.free, std::move(piece), level.z, level.upper_z).cut();
+    cuts.stage = stage, cuts.upper_z = level.upper_z;
+    what.level.areas.push_back(std::move(cuts));
+  }
+  return std::move(what.level);
+}
+
+/// All levels. What is cut above a level is what stands higher than it before the operation, so none waits
+/// for those above, unless something of the tool above its cutter must keep off what they leave.
+class LevelCutter {
+ public:
+  LevelCutter(const std::vector<detail::RoughingLevel>& levels, const LevelAreas& areas, const Site& site,
+              const RoughingOptions& options, double thinnest)
+      : levels_(levels),
+        areas_(areas),
+        site_(site),
+        options_(options),
+        thinnest_(thinnest),
+        cut_(levels.size()) {
+    if (!site.before || levels.empty()) return;
+    double lowest = levels.front().z;
+    for (const detail::RoughingLevel& level : levels) lowest = std::min(lowest, level.z);
+    standing_.emplace(site);
+    if (!standing_->matters(lowest)) standing_.reset();
+  }
+
+  std::vector<detail::LevelCuts> cut(const Progress& progress) {
+    std::vector<ToCut> what(levels_.size());
+    const auto look = [&](std::size_t i, const Region& barred) {
+      what[i] = what_to_cut(levels_[i], barred, areas_, site_, options_, thinnest_);
+    };
+    if (std::optional<detail::StandingMaterial> standing = standing_) {
+      for (std::size_t i = 0; i < levels_.size(); ++i) {
+        if (levels_[i].between) continue;
+        look(i, standing->barred(levels_[i].z));
+        standing->cut(what[i].level.cells, levels_[i].z);
+      }
+    } else {
+      detail::parallel_for(levels_.size(), part_of(progress, 0, 0.3), [&](std::size_t i) {
+        if (!levels_[i].between) look(i, {});
+      });
+    }
+    detail::parallel_for(levels_.size(), part_of(progress, 0.3, 0.8), [&](std::size_t i) {
+      if (!levels_[i].between)
+        cut_[i] = cut_level(std::move(what[i]), levels_[i], site_, options_, static_cast<std::int32_t>(i));
+    });
+    std::vector<std::size_t> deep;  // with levels in between after them
+    for (std::size_t i = 0; i + 1 < levels_.size(); ++i)
+      if (!levels_[i].between && levels_[i + 1].between) deep.push_back(i);
+    detail::parallel_for(deep.size(), part_of(progress, 0.8, 1), [&](std::size_t k) { between(deep[k]); });
+    return std::move(cut_);
+  }
+
+ private:
+  /// The levels after a deep one, from below upwards: each of what those below left.
+  void between(std::size_t deep) {
+    Stock after = *site_.before;
+    Site above = site_;
     above.before = &after;
     const auto lower = [&](std::size_t i) {
       const auto heights = after.heights();
-      for (std::size_t cell = 0; cell < cut[i].cells.size(); ++cell)
-        if (cut[i].cells[cell]) heights[cell] = std::min(heights[cell], levels[i].z);
+      for (std::size_t cell = 0; cell < cut_[i].cells.size(); ++cell)
+        if (cut_[i].cells[cell]) heights[cell] = std::min(heights[cell], levels_[i].z);
     };
     // What was cut since the level above that the steps are counted from.
-    for (std::size_t i = deep[k] + 1; i-- > 0 && levels[i].z < levels[deep[k] + 1].upper_z - 1e-9;)
-      if (!levels[i].between) lower(i);
-    for (std::size_t i = deep[k] + 1; i < levels.size() && levels[i].between; ++i) {
-      cut_one(i, above);
+    for (std::size_t i = deep + 1; i-- > 0 && levels_[i].z < levels_[deep + 1].upper_z - 1e-9;)
+      if (!levels_[i].between) lower(i);
+    std::optional<detail::StandingMaterial> standing = standing_;
+    for (std::size_t i = 0; standing && i <= deep; ++i)
+      if (!levels_[i].between) standing->cut(cut_[i].cells, levels_[i].z);
+    for (std::size_t i = deep + 1; i < levels_.size() && levels_[i].between; ++i) {
+      const Region barred = standing ? standing->barred(levels_[i].z) : Region{};
+      cut_[i] = cut_level(what_to_cut(levels_[i], barred, areas_, above, options_, thinnest_), levels_[i],
+                          above, options_, static_cast<std::int32_t>(i));
       lower(i);
+      if (standing) standing->cut(cut_[i].cells, levels_[i].z);
     }
-  });
-  return cut;
-}
+  }
+
+  const std::vector<detail::RoughingLevel>& levels_;
+  const LevelAreas& areas_;
+  const Site& site_;
+  const RoughingOptions& options_;
+  double thinnest_;
+  std::vector<detail::LevelCuts> cut_;
+  std::optional<detail::StandingMaterial> standing_;
+};
 
 double top_of(const Site& site) {
   if (std::isfinite(site.top_z)) return site.top_z;
@@ -253,8 +313,8 @@ CutPlan cuts_of(const RoughingOptions& given, const Site& given_site, const Prog
   // Nothing thinner than some cells is sure to be there.
   const double thinnest =
       site.before ? std::max(options.thinnest_mm, 2.5 * site.before->cell_mm()) : options.thinnest_mm;
-  detail::Assembly assembly(cut_levels(levels, areas, site, options, thinnest, part_of(progress, 0.5, 1)),
-                            site, thinnest);
+  detail::Assembly assembly(
+      LevelCutter(levels, areas, site, options, thinnest).cut(part_of(progress, 0.5, 1)), site, thinnest);
   CutPlan plan = assembly.plan(options.order);
   tell_levels(plan, levels);
   tell_ways(plan, assembly.counts());

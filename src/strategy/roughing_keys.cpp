@@ -8,7 +8,7 @@ namespace yardpass {
 namespace detail {
 
 void pattern_keys(LevelPattern& pattern, double& angle_deg, LoopDirection& direction, Keys& keys,
-                  double* engagement_deg) {
+                  double* engagement_deg, double tool_limit_deg) {
   constexpr std::pair<LevelPattern, const char*> patterns[] = {{LevelPattern::loops, "loops"},
                                                                {LevelPattern::lines, "lines"}};
   constexpr std::pair<LevelPattern, const char*> all[] = {
@@ -24,10 +24,14 @@ void pattern_keys(LevelPattern& pattern, double& angle_deg, LoopDirection& direc
                 {.says = "loops that follow the outlines, or straight lines and then once along the outline",
                  .usual = "`\"loops\"`"});
   if (engagement_deg) {
+    const double below_limit = std::clamp(tool_limit_deg - 15, 20.0, 60.0);
     keys.number(
-        "engagement", *engagement_deg, {60, "half the load of a full cut, and cutters stay cool"},
+        "engagement", *engagement_deg,
+        tool_limit_deg > 0 && below_limit < 60
+            ? Derived{below_limit, "15 below the tool's widest engagement"}
+            : Derived{60, "a quarter of the diameter at a time, and cutters stay cool"},
         {.says = "of passes of bounded engagement: the angle of the cutter that meets material at most",
-         .usual = "60",
+         .usual = "60, at most 15 below the tool's `widest_engagement`",
          .unit = Unit::degrees,
          .low = 20,
          .high = 150});
@@ -158,7 +162,8 @@ void keys_of(RoughingOptions& options, const Tool& tool, Keys& keys) {
       options.stepover_mm, {0.45 * d, "0.45 of the tool's diameter, so that no peg stays"},
       "between loops; below the tool's diameter", "0.45 of the diameter, so that no peg stays", tool, keys);
   detail::ramp_angle_key(options.ramp_angle_deg, tool, keys);
-  detail::pattern_keys(options.pattern, options.angle_deg, options.direction, keys, &options.engagement_deg);
+  detail::pattern_keys(options.pattern, options.angle_deg, options.direction, keys, &options.engagement_deg,
+                       tool.widest_engagement_deg);
   const bool bounded = options.pattern == LevelPattern::bounded;
   keys.idle_if(bounded, "stepover", "it follows from `engagement`");
   keys_of_entry(options, tool, keys);

@@ -5,10 +5,7 @@
 
 #include "geom/parallel_for.h"
 #include "plan/cell_outline.h"
-#include "plan/distance_map.h"
-#include "stock/cells_inside.h"
 #include "yardpass/contact/assembly.h"
-#include "yardpass/plan/cut_area.h"
 
 namespace yardpass::detail {
 
@@ -47,66 +44,6 @@ std::vector<RoughingLevel> regular_and_flats(const Site& site, const LevelAreas&
   return levels;
 }
 
-/// What of a tool is wider than its cutter.
-struct WideBody {
-  double above_tip_mm, radius_mm;
-};
-
-std::vector<WideBody> wide_bodies(const Tool& tool, double cutter_radius) {
-  std::vector<WideBody> bodies;
-  for (const ToolSection& section : sections_above(tool)) {
-    const double clearance = clearance_of(tool, section.part);
-    if (section.profile.radius() > cutter_radius + 1e-6)
-      bodies.push_back({section.above_tip_mm - clearance, section.profile.radius() + clearance});
-  }
-  return bodies;
-}
-
-/// Follows the material from level to level, for what of the tool is wider than its cutter.
-class StandingMaterial {
- public:
-  StandingMaterial(const Site& site)
-      : stock_(*site.before),
-        cutter_(site.surface.cutter()),
-        bodies_(wide_bodies(site.surface.tool(), cutter_.radius())) {}
-
-  /// Where a body would stand in material, with the tip at a height.
-  [[nodiscard]] Region barred(double z) const {
-    Region result;
-    const auto heights = stock_.heights();
-    for (const WideBody& body : bodies_) {
-      Mask high(heights.size());
-      for (std::size_t i = 0; i < high.size(); ++i) high[i] = heights[i] > z + body.above_tip_mm;
-      if (std::none_of(high.begin(), high.end(), [](std::uint8_t one) { return one; })) continue;
-      // Material between the centres may stand nearer.
-      const double reach = body.radius_mm + 0.75 * stock_.cell_mm();
-      result = unite(result, offset(outline_of_cells(stock_, high), reach, 0.02));
-    }
-    return result;
-  }
-  void cut(const Region& axis, double z) {
-    Mask under(stock_.heights().size(), 0);
-    for_cells_inside(stock_, axis, [&](int column, int row) { under[stock_.index(column, row)] = 1; });
-    const std::vector<float> squares = squared_distances(stock_.columns(), stock_.rows(), under);
-    const auto heights = stock_.heights();
-    for (std::size_t i = 0; i < heights.size(); ++i) {
-      const double far = stock_.cell_mm() * (std::sqrt(static_cast<double>(squares[i])) + 0.75);
-      if (far <= cutter_.radius()) heights[i] = std::min(heights[i], z + cutter_.height(far));
-    }
-  }
-  /// Anything of the tool comes down to the top of the material on its way to a height.
-  [[nodiscard]] bool matters(double lowest) const {
-    return std::any_of(bodies_.begin(), bodies_.end(), [&](const WideBody& body) {
-      return lowest + body.above_tip_mm < stock_.block().max().z();
-    });
-  }
-
- private:
-  Stock stock_;
-  const Profile& cutter_;
-  std::vector<WideBody> bodies_;
-};
-
 }  // namespace
 
 std::vector<RoughingLevel> roughing_levels(const Site& site, const LevelAreas& areas, double top,
@@ -133,16 +70,43 @@ void draw(std::vector<RoughingLevel>& levels, const Site& site, const LevelAreas
     levels[i].drawn = areas.at(levels[i].z);
     levels[i].drawn.area = intersect(levels[i].drawn.area, site.area);
   });
-  if (!site.before || levels.empty()) return;
-  StandingMaterial material(site);
-  double lowest = levels.front().z;
-  for (const RoughingLevel& level : levels) lowest = std::min(lowest, level.z);
-  if (!material.matters(lowest)) return;
-  for (RoughingLevel& level : levels) {
-    if (const Region barred = material.barred(level.z); !barred.empty())
-      level.drawn.area = subtract(level.drawn.area, barred);
-    material.cut(level.drawn.area, level.z);
+}
+
+StandingMaterial::StandingMaterial(const Site& site) : stock_(*site.before) {
+  const Tool& tool = site.surface.tool();
+  const double radius = site.surface.cutter().radius(), cell = stock_.cell_mm();
+  if (tool.flute_length_mm > 0) bodies_.push_back({tool.flute_length_mm, radius});
+  for (const ToolSection& section : sections_above(tool)) {
+    const double clearance = clearance_of(tool, section.part);
+    // Material between the centres may stand nearer.
+    if (section.profile.radius() > radius + 1e-6)
+      bodies_.push_back(
+          {section.above_tip_mm - clearance, section.profile.radius() + clearance + 0.75 * cell});
   }
+}
+
+bool StandingMaterial::matters(double lowest) const {
+  return std::any_of(bodies_.begin(), bodies_.end(),
+                     [&](const Body& body) { return lowest + body.above_tip_mm < stock_.block().max().z(); });
+}
+
+Region StandingMaterial::barred(double z) const {
+  Region result;
+  const auto heights = stock_.heights();
+  for (const Body& body : bodies_) {
+    Mask high(heights.size());
+    bool any = false;
+    for (std::size_t i = 0; i < high.size(); ++i)
+      high[i] = heights[i] > z + body.above_tip_mm + 1e-6, any = any || high[i];
+    if (any) result = unite(result, offset(outline_of_cells(stock_, high), body.reach_mm, 0.02));
+  }
+  return result;
+}
+
+void StandingMaterial::cut(std::span<const std::uint8_t> cells, double z) {
+  const auto heights = stock_.heights();
+  for (std::size_t i = 0; i < cells.size(); ++i)
+    if (cells[i]) heights[i] = std::min(heights[i], z);
 }
 
 }  // namespace yardpass::detail

@@ -21,9 +21,29 @@ struct RoughingLevel {
                                                          double top, const RoughingOptions& options,
                                                          double lowest);
 
-/// Draws where the tool can stand on each level within the site's area: with all of it, shank and holder too,
-/// free of the part and of the material that stands when the level is cut.
+/// Draws where the tool can stand on each level within the site's area, with all of it free of the part.
 void draw(std::vector<RoughingLevel>& levels, const Site& site, const LevelAreas& areas,
           const Progress& progress);
+
+/// Follows the material from level to level, for what of the tool reaches above the cutter's flutes: it keeps
+/// off what still stands there when a level is cut.
+class StandingMaterial {
+ public:
+  explicit StandingMaterial(const Site& site);
+
+  /// Something of the tool comes down to the top of the material on its way to a height.
+  [[nodiscard]] bool matters(double lowest) const;
+  /// Where a body of the tool would stand in material, with the tip at a height.
+  [[nodiscard]] Region barred(double z) const;
+  /// The cells go down to a height.
+  void cut(std::span<const std::uint8_t> cells, double z);
+
+ private:
+  struct Body {
+    double above_tip_mm, reach_mm;
+  };
+  Stock stock_;
+  std::vector<Body> bodies_;
+};
 
 }  // namespace yardpass::detail

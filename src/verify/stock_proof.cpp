@@ -9,8 +9,8 @@
 
 #include "geom/parallel_for.h"
 #include "verify/engagement.h"
-#include "verify/finer_stock.h"
 #include "yardpass/stock/between_cells.h"
+#include "yardpass/stock/finer.h"
 
 namespace yardpass::detail {
 

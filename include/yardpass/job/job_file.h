@@ -207,6 +207,8 @@ struct StockJob {
   std::filesystem::path path = {};  ///< of the mesh or the file
   std::optional<double> cell_mm;    ///< of the simulation; else from the size
   std::vector<DrilledHoles> drilled;
+  std::string cleared_by = {};  ///< a tool that has cleared all it reaches before the first operation
+  std::optional<double> cleared_leaving_mm = {}, cleared_stepdown_mm = {};
 };
 
 /// The machine: how it moves, and how its control wants programs.

@@ -1,12 +1,12 @@
-#include "verify/finer_stock.h"
+#include "yardpass/stock/finer.h"
 
 #include <algorithm>
 
-namespace yardpass::detail {
+namespace yardpass {
 
-Stock finer(const Stock& stock, const Box2& box, double cell) {
+Stock finer(const Stock& stock, const Box2& box, double cell_mm) {
   Stock result(Box3(with_z(box.min(), stock.block().min().z()), with_z(box.max(), stock.block().max().z())),
-               cell);
+               cell_mm);
   const Vec2 origin = plan(stock.block().min());
   for (int row = 0; row < result.rows(); ++row)
     for (int column = 0; column < result.columns(); ++column) {
@@ -18,4 +18,4 @@ Stock finer(const Stock& stock, const Box2& box, double cell) {
   return result;
 }
 
-}  // namespace yardpass::detail
+}  // namespace yardpass
