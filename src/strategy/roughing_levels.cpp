@@ -50,11 +50,13 @@ std::vector<RoughingLevel> roughing_levels(const Site& site, const LevelAreas& a
                                            const RoughingOptions& options, double lowest) {
   std::vector<RoughingLevel> result;
   double upper = top, upper_regular = top;
-  for (RoughingLevel& level : regular_and_flats(site, areas, top, options.stepdown_mm, lowest)) {
+  std::vector<RoughingLevel> regular = regular_and_flats(site, areas, top, options.stepdown_mm, lowest);
+  for (RoughingLevel& level : regular) {
     level.upper_z = upper;
     upper = level.z;
     result.push_back(level);
-    if (level.only_flats) continue;
+    const bool last = &level == &regular.back();
+    if (level.only_flats && !last) continue;
     const double height = upper_regular - level.z, most = options.step_on_slopes_mm;
     const int parts = most > 0 && site.before ? static_cast<int>(std::ceil(height / most - 1e-9)) : 1;
     for (int k = 1; k < parts; ++k)

@@ -7,6 +7,7 @@
 #include "parts.h"
 #include "support/nasty.h"
 #include "support/planning.h"
+#include "yardpass/contact/assembly.h"
 #include "yardpass/link/link.h"
 #include "yardpass/plan/level_area.h"
 #include "yardpass/plan/roomy_place.h"
@@ -94,8 +95,10 @@ Tool tool_of(int kind) {
   return tool;
 }
 
-/// No rapid in material, no gouge of the allowance, ways down that the tool takes.
-void expect_safe(const Toolpath& path, const ToolSurface& surface, Stock stock, double plunge_through) {
+/// No rapid in material, no gouge of the allowance, ways down that the tool takes. `links_take_skins`: what
+/// is told apart as links of a pass of bounded engagement may take what is next to nothing.
+void expect_safe(const Toolpath& path, const ToolSurface& surface, Stock stock, double plunge_through,
+                 bool links_take_skins = false) {
   const Profile cutter[] = {surface.cutter()};
   const TipSurface plain(surface.shared_part(), surface.cutter());
   const double allowance = surface.allowance_mm();
@@ -121,7 +124,7 @@ void expect_safe(const Toolpath& path, const ToolSurface& surface, Stock stock, 
       EXPECT_LE(stock.free_height(core, plan(move.to)) - move.to.z(), plunge_through + 1e-9)
           << "straight down at " << move.to.transpose();
     }
-    is_link.push_back(move.kind == MoveKind::link);
+    is_link.push_back(move.kind == MoveKind::link && !links_take_skins);
     pending.push_back({at, move.to, 0, !rapid && !is_link.back()});
     at = move.to;
   }
@@ -144,7 +147,8 @@ Volumes volumes(const Shop& shop, const Roughed& roughed, const Stock& before) {
       for (int column = 1; column < before.columns(); column += kSample) {
         const double far = std::max(0.0, -room_at(free, before.centre(column, row)));
         double& height = reach[before.index(column, row)];
-        if (far < radius) height = std::min(height, z + shop.surface.cutter().height(far));
+        // Cuts keep up to the tolerance farther from walls than the allowance asks.
+        if (far < radius - shop.tolerance) height = std::min(height, z + shop.surface.cutter().height(far));
       }
   }
   Volumes result;
@@ -163,6 +167,14 @@ double noted_volume(const CutPlan& plan) {
   return 0;
 }
 
+double length_of(const CutPlan& plan) {
+  double sum = 0;
+  for (const CutGroup& group : plan.groups)
+    for (const Cut& cut : group.cuts)
+      if (!cut.link) sum += length(std::span<const Vec3>(cut.points));
+  return sum;
+}
+
 class RoughedParts : public ::testing::TestWithParam<std::tuple<int, int, LevelPattern>> {};
 
 TEST_P(RoughedParts, AreSafeAndLeaveNothingThatCouldGo) {
@@ -179,12 +191,16 @@ TEST_P(RoughedParts, AreSafeAndLeaveNothingThatCouldGo) {
   const Stock before = Shop::block();
   const Roughed roughed = shop.rough(options, before);
   ASSERT_FALSE(roughed.plan.empty());
-  expect_safe(roughed.path, shop.surface, before, 0.3);
+  expect_safe(roughed.path, shop.surface, before, 0.3, pattern == LevelPattern::bounded);
   const Volumes volume = volumes(shop, roughed, before);
   EXPECT_LE(volume.left - noted_volume(roughed.plan), (kind == 2 ? 0.02 : 0.005) * volume.removable)
       << volume.left << " of " << volume.removable;
   // The same once more: nothing, and that is said.
   const CutPlan again = cuts_of(options, shop.site(roughed.left));
+  if (pattern == LevelPattern::bounded) {  // what was left in corners may be tried again
+    EXPECT_LE(length_of(again), 0.03 * length_of(roughed.plan));
+    return;
+  }
   EXPECT_TRUE(again.empty()) << again.cut_count() << " cuts, the first at "
                              << again.groups.front().cuts.front().points.front().transpose();
 }
@@ -221,6 +237,130 @@ INSTANTIATE_TEST_SUITE_P(Loops, RoughedParts,
 INSTANTIATE_TEST_SUITE_P(Lines, RoughedParts,
                          ::testing::Combine(::testing::Range(0, 7), ::testing::Values(0),
                                             ::testing::Values(LevelPattern::lines)));
+
+INSTANTIATE_TEST_SUITE_P(Bounded, RoughedParts,
+                         ::testing::Combine(::testing::Range(0, 7), ::testing::Values(0),
+                                            ::testing::Values(LevelPattern::bounded)));
+INSTANTIATE_TEST_SUITE_P(BoundedRound, RoughedParts,
+                         ::testing::Combine(::testing::Values(0, 2), ::testing::Values(1, 2),
+                                            ::testing::Values(LevelPattern::bounded)));
+
+/// The widest step along X that keeps more than so much above what the tool can reach, on some lines.
+double widest_step(const Shop& shop, const Stock& left, double thicker_than) {
+  const TipSurface& surface = shop.surface;
+  const double radius = surface.cutter().radius();
+  const auto reach = [&](const Vec2& p) {
+    double lowest = surface.height(p);
+    for (int k = 0; k < 16; ++k) {
+      const Vec2 at = p + 0.95 * radius * Vec2(std::cos(k * 0.3927), std::sin(k * 0.3927));
+      if (shop.area.contains(at))
+        lowest = std::min(lowest, surface.height(at) + surface.cutter().height(0.95 * radius));
+    }
+    return lowest;
+  };
+  double widest = 0;
+  for (int row = 12; row < left.rows(); row += 16)
+    for (int column = 0, since = 0; column < left.columns(); ++column) {
+      since = left.height(column, row) - reach(left.centre(column, row)) > thicker_than ? since + 1 : 0;
+      widest = std::max(widest, since * left.cell_mm());
+    }
+  return widest;
+}
+
+/// A cone with a slope of 2 in 3: levels of 5 leave steps of 5, those in between take them down to 1.25.
+TEST(LevelsBetween, LeaveNoStepThickerThanAskedForOnSlopes) {
+  const Case cone{"cone", [](double x, double y) { return std::min(0.0, 3 - 2.0 / 3 * std::hypot(x, y)); }};
+  const Shop shop{testing::exact_surface(part_of(cone), tool_of(0), {.allowance_mm = 0.2})};
+  for (const LevelPattern pattern : {LevelPattern::loops, LevelPattern::bounded}) {
+    RoughingOptions options{.stepdown_mm = 5, .stepover_mm = 2.6};
+    options.pattern = pattern, options.may_leave = true, options.thinnest_mm = 0.4;
+    const Stock before = Shop::block();
+    const Roughed deep = shop.rough(options, before);
+    options.step_on_slopes_mm = 1.25;
+    const Roughed all = shop.rough(options, before);
+    expect_safe(all.path, shop.surface, before, 0.3, pattern == LevelPattern::bounded);
+    EXPECT_GT(widest_step(shop, deep.left, 2.5), 3) << "deep levels alone leave steps";
+    EXPECT_LT(widest_step(shop, all.left, 1.25 + 0.35), 1) << "those in between take them down";
+    double length = 0;
+    for (const SettledValue& fact : all.plan.facts)
+      if (fact.key == "length between") length = fact.value.value[0];
+    EXPECT_GT(length, 100) << "what it costs is told";
+    // From below upwards, and after the level below.
+    std::vector<double> order;
+    for (const CutGroup& group : all.plan.groups)
+      if (order.empty() || order.back() != group.level_z) order.push_back(group.level_z);
+    const auto deepest =
+        std::find_if(order.begin(), order.end(), [](double z) { return std::abs(z - (kTop - 5)) < 1e-6; });
+    ASSERT_GE(order.end() - deepest, 4);
+    for (int k = 1; k < 4; ++k) EXPECT_NEAR(deepest[k], kTop - 5 + 1.25 * k, 1e-6);
+    if (pattern == LevelPattern::loops) EXPECT_TRUE(cuts_of(options, shop.site(all.left)).empty());
+  }
+}
+
+/// On a staircase of upright walls there is nothing to add.
+TEST(LevelsBetween, AddNothingOnUprightWalls) {
+  const Case stairs{"stairs", [](double x, double) { return x > 8 ? -10.0 : x > -8 ? -5.0 : 0.0; }};
+  const Shop shop{testing::exact_surface(part_of(stairs), tool_of(0), {.allowance_mm = 0.2})};
+  RoughingOptions options{.stepdown_mm = 5, .stepover_mm = 2.6};
+  options.may_leave = true, options.step_on_slopes_mm = 1;
+  const Roughed roughed = shop.rough(options, Shop::block());
+  for (const SettledValue& fact : roughed.plan.facts) EXPECT_NE(fact.key, "levels between");
+}
+
+Tool with_holder(double stickout) {
+  Tool tool = tool_of(0);
+  tool.flute_length_mm = stickout - 1, tool.stickout_mm = stickout, tool.shank_diameter_mm = 6;
+  tool.holder = {{20, 14, 14}};
+  tool.holder_clearance_mm = 0.3;
+  return tool;
+}
+
+/// Bodies above the flutes meet no material on the whole way.
+void expect_clear_of_material(const Toolpath& path, const Tool& tool, Stock stock) {
+  const Profile cutter[] = {profile_of(tool)};
+  std::vector<TestedBody> bodies;
+  for (const ToolSection& section : sections_above(completed(tool)))
+    if (section.profile.radius() > cutter[0].radius())
+      bodies.push_back({0, section.profile, section.above_tip_mm, true});
+  ASSERT_FALSE(bodies.empty());
+  std::vector<SweptMove> moves;
+  Vec3 at = path.start;
+  for (const Move& move : path.moves)
+    moves.push_back({at, move.to, 0, move.kind != MoveKind::rapid}), at = move.to;
+  CarveLog log;
+  carve(stock, cutter, moves, &log, {}, bodies);
+  EXPECT_TRUE(log.meetings.empty()) << log.meetings.size() << ", the first at "
+                                    << log.meetings.front().at.transpose();
+}
+
+/// A short tool in a deep pocket cuts what its holder lets it, a long one exactly the rest: together what the
+/// long one alone leaves.
+TEST(SharedReach, ShortAndLongToolTogetherLeaveWhatTheLongOneLeaves) {
+  const Case pocket{"deep pocket", [](double x, double y) {
+                      if (!in_box(x, y, 20, 16)) return 0.0;
+                      return std::hypot(x + 8, y) < 5 ? -2.0 : -11.5;
+                    }};
+  const auto part = part_of(pocket);
+  const Tool long_tool = with_holder(30), short_tool = with_holder(7);
+  const Shop by_long{testing::exact_surface(part, long_tool, {.allowance_mm = 0.2})},
+      by_short{testing::exact_surface(part, short_tool, {.allowance_mm = 0.2})};
+  for (const LevelPattern pattern : {LevelPattern::loops, LevelPattern::bounded}) {
+    RoughingOptions options{.stepdown_mm = 2, .stepover_mm = 2.6};
+    options.pattern = pattern, options.may_leave = true;
+    options.helix_radius_mm = 1.5, options.least_helix_mm = 0.45, options.least_ramp_mm = 1.5;
+    const Stock before = Shop::block();
+    const Roughed alone = by_long.rough(options, before);
+    const Roughed first = by_short.rough(options, before);
+    const Roughed rest = by_long.rough(options, first.left);
+    expect_clear_of_material(first.path, short_tool, before);
+    expect_clear_of_material(rest.path, long_tool, first.left);
+    ASSERT_FALSE(first.plan.empty());
+    ASSERT_FALSE(rest.plan.empty());
+    EXPECT_GT(first.left.volume_mm3(), alone.left.volume_mm3() * 1.02) << "the short one does not reach all";
+    EXPECT_NEAR(rest.left.volume_mm3(), alone.left.volume_mm3(),
+                0.005 * (before.volume_mm3() - alone.left.volume_mm3()));
+  }
+}
 
 }  // namespace
 }  // namespace yardpass
