@@ -93,32 +93,38 @@ void bench_die() {
   const ToolSurface surface(part, flat(16), {.allowance_mm = 0.5});
   const Stock block(Box3(Vec3(-300, -200, -60), Vec3(300, 200, 1)), 0.5);
   const Region area = rectangle(box);
-  const RoughingOptions options{.stepdown_mm = 1,
-                                .stepover_mm = 7.2,
-                                .corner_radius_mm = 0.64,
-                                .helix_radius_mm = 4,
-                                .least_helix_mm = 1.2,
-                                .may_leave = true};
+  RoughingOptions options{.stepdown_mm = 1,
+                          .stepover_mm = 7.2,
+                          .corner_radius_mm = 0.64,
+                          .helix_radius_mm = 4,
+                          .least_helix_mm = 1.2,
+                          .may_leave = true};
   const TipSurface plain(part, surface.cutter(), {.allowance_mm = 0.5});
-  start = now_s();
-  const CutPlan plan = cuts_of(options, {surface, area, &block, 0.08});
-  const double spent = now_s() - start;
-  double length = 0;
-  std::size_t points = 0;
-  for (const CutGroup& group : plan.groups)
-    for (const Cut& cut : group.cuts) {
-      length += yardpass::length(std::span<const Vec3>(cut.points));
-      points += cut.points.size();
-      for (std::size_t i = 1; i < cut.points.size(); ++i)
-        require(plain.clearance(cut.points[i - 1], cut.points[i], 0.0).room >= -1e-9, "no cut gouges");
-    }
   std::printf("die 600 x 400, %zu triangles, steps of 1: indexed in %.1f s\n", part->mesh().triangles.size(),
               indexed);
-  std::printf("  %zu areas, %zu cuts, %.1f m, %zu points\n", plan.groups.size(), plan.cut_count(),
-              length / 1000, points);
-  for (const SettledValue& fact : plan.facts)
-    std::printf("  %s: %s %g\n", fact.key.c_str(), fact.value.words.c_str(), fact.value.value[0]);
-  row("  planned on all cores", spent, "s", 300, 120, false);
+  for (const LevelPattern pattern : {LevelPattern::loops, LevelPattern::bounded}) {
+    options.pattern = pattern;
+    start = now_s();
+    const CutPlan plan = cuts_of(options, {surface, area, &block, 0.08});
+    const double spent = now_s() - start;
+    double length = 0;
+    std::size_t points = 0;
+    for (const CutGroup& group : plan.groups)
+      for (const Cut& cut : group.cuts) {
+        length += yardpass::length(std::span<const Vec3>(cut.points));
+        points += cut.points.size();
+        for (std::size_t i = 1; i < cut.points.size(); ++i)
+          require(plain.clearance(cut.points[i - 1], cut.points[i], 0.0).room >= -1e-9, "no cut gouges");
+      }
+    std::printf("  %zu areas, %zu cuts, %.1f m, %zu points\n", plan.groups.size(), plan.cut_count(),
+                length / 1000, points);
+    for (const SettledValue& fact : plan.facts)
+      std::printf("  %s: %s %g\n", fact.key.c_str(), fact.value.words.c_str(), fact.value.value[0]);
+    if (pattern == LevelPattern::loops)
+      row("  loops, planned on all cores", spent, "s", 300, 120, false);
+    else
+      row("  bounded engagement, planned on all cores", spent, "s", 600, 300, false);
+  }
 }
 
 }  // namespace

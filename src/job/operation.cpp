@@ -76,6 +76,12 @@ void keys_of(OperationValues& operation, const Tool& tool, Keys& keys) {
   operation.links.ramp_angle_deg = usual.ramp_angle_deg;
   operation.links.ways = usual.ways;
   operation.links.tolerance_mm = operation.tolerance_mm;
+  keys.flag("ease_feed", operation.ease_feed, false,
+            {.says = "cuts run slower where more of the cutter meets material than the tool's "
+                     "`widest_engagement`, so that they take no more in a minute than at that limit",
+             .usual = "false"});
+  keys.refuse_if(operation.ease_feed && !(tool.widest_engagement_deg > 0), {"ease_feed"},
+                 "needs a limit: \"widest_engagement\" of the tool");
   keys.number(
       "intended_depth", operation.intended_depth_mm,
       {std::max(0.0, -operation.allowance.least_mm()), "what a negative allowance says"},

@@ -6,6 +6,7 @@
 
 #include <fmt/format.h>
 
+#include "run/eased_feed.h"
 #include "run/rest_stock.h"
 #include "setup/guided_parts.h"
 #include "setup/stage.h"
@@ -142,9 +143,14 @@ class Planner {
     // Where it only takes what another one left, that one decides the pattern.
     if (const auto angle = settled_.usual.angle_deg; angle && !settled_.values.limits.only_where_left_mm)
       hint_at(pattern_hint(bounded.plan, surface, *angle, spacing), bounded.plan.notes);
+    std::optional<Stock> before;
+    if (settled_.values.ease_feed) before = stock;
     LinkedCuts linked =
         link_cuts(bounded.plan, surface, std::move(stock), links_, detail::stage(progress, "link " + named));
     stock = std::move(linked.stock);
+    if (before)
+      bounded.plan.facts.push_back({"eased", length_of(detail::ease_feed(linked.path, std::move(*before))),
+                                    "of cuts, at a lower feed"});
     planned_.area = std::move(bounded.area);
     planned_.facts = std::move(bounded.plan.facts);
     if (!linked.path.moves.empty()) tell(linked.counts, planned_.facts);

@@ -143,7 +143,70 @@ TEST_F(RoughingJob, NothingIsCutTwice) {
   EXPECT_TRUE(run.planned[1].path.moves.empty());
   ASSERT_FALSE(run.judged.disagreements.empty());
   const std::string told = Telling().words(run.judged.disagreements[0]);
-  EXPECT_NE(told.find("thicker than 0.625 mm"), std::string::npos) << told;
+  EXPECT_NE(told.find("thicker than 0.3 mm"), std::string::npos) << told;
+}
+
+/// By loops all of the cutter meets material, which its limit makes a finding; bounded passes keep to it.
+TEST_F(RoughingJob, TheEngagementIsMeasuredOnTheStockAndHeldAgainstTheToolsLimit) {
+  tool_ += "widest_engagement = 75\n";
+  const std::string pocket = "keep_inside = \"floor\"\nstepdown = 3\n";
+  const RunResult loops = run_job(job(pocket));
+  const Engagement& full = loops.judged.judgement.operations[0].engagement;
+  EXPECT_GT(full.greatest_deg, 150);
+  ASSERT_FALSE(loops.judged.judgement.clean());
+  const Finding& finding = loops.judged.judgement.findings[0];
+  EXPECT_EQ(finding.kind, FindingKind::too_engaged);
+  EXPECT_NEAR(finding.depth_mm, full.greatest_deg, 1e-9);
+  EXPECT_EQ(finding.worst_line, full.greatest_line);
+  EXPECT_GT(full.above_limit_mm, 0.05 * full.length_mm);
+  const RunResult bounded = run_job(job(pocket + "pattern = \"bounded\"\n"));
+  const Engagement& kept = bounded.judged.judgement.operations[0].engagement;
+  EXPECT_TRUE(bounded.judged.judgement.clean()) << kept.greatest_deg;
+  EXPECT_LE(kept.angle_on(0.99), 65);
+  EXPECT_LE(kept.greatest_deg, 75);
+  EXPECT_NEAR(kept.cell_mm, 0.1, 1e-9) << "a thirtieth of the radius";
+  EXPECT_LE(kept.takes_nothing_mm, 0.3 * kept.length_mm) << "links are among it";
+  double sum = 0;
+  for (const double mm : kept.mm_by_degree) sum += mm;
+  EXPECT_NEAR(sum, kept.length_mm, 1e-6);
+}
+
+TEST_F(RoughingJob, FeedIsEasedWhereMoreOfTheCutterMeetsMaterial) {
+  tool_ += "widest_engagement = 75\n";
+  const std::string pocket = "keep_inside = \"floor\"\nstepdown = 3\n";
+  const RunResult plain = run_job(job(pocket)), eased = run_job(job(pocket + "ease_feed = true\n"));
+  const auto slowest = [](const RunResult& run) {
+    double least = 1e9;
+    for (const Move& move : run.planned[0].path.moves)
+      if (move.kind == MoveKind::cut) least = std::min(least, move.feed_mm_min);
+    return least;
+  };
+  EXPECT_EQ(slowest(plain), 1000);
+  // A full slot takes the whole diameter, a cut at the limit 0.74 of a radius.
+  EXPECT_NEAR(slowest(eased), 350, 51);
+  EXPECT_NE(fact(eased, "eased"), "");
+  EXPECT_GT(eased.judged.judgement.seconds, plain.judged.judgement.seconds);
+  EXPECT_NEAR(eased.judged.judgement.stock.volume_mm3(), plain.judged.judgement.stock.volume_mm3(), 1e-3);
+  tool_ = "steepest_entry = 5\n";
+  EXPECT_NE(refused(pocket + "ease_feed = true\n").find("widest_engagement"), std::string::npos);
+}
+
+/// A program that only takes the rest, after a tool that is named.
+TEST_F(RoughingJob, StockThatANamedToolHasClearedLeavesTheRest) {
+  tool_ += "[tools.flat16]\nnumber = 2\nshape = \"flat\"\ndiameter = 16\nspindle = 5000\nfeed = 1000\n";
+  stock_ += "cleared_by = \"flat16\"\ncleared_leaving = 0.5\ncleared_stepdown = 2\n";
+  const RunResult run = run_job(job("stepdown = 2\nallowance = 0.2\n"));
+  const Stock before = run.setup.new_stock();
+  EXPECT_LT(before.height(before.columns() / 2, before.rows() / 2), -3.9) << "the large one has been there";
+  const auto corner = before.cell_at({17.2, 11.2});
+  ASSERT_TRUE(corner);
+  EXPECT_GT(before.heights()[*corner], -0.01) << "but not in the corners";
+  EXPECT_TRUE(run.judged.judgement.clean());
+  EXPECT_LT(run.judged.judgement.stock.volume_mm3(), before.volume_mm3() - 10);
+  stock_ = "above = 0\nmargin = [0, 0]\ncleared_by = \"nobody\"\n";
+  EXPECT_NE(refused("").find("nobody"), std::string::npos);
+  stock_ = "above = 0\nmargin = [0, 0]\ncleared_leaving = 1\n";
+  EXPECT_NE(refused("").find("cleared_by"), std::string::npos);
 }
 
 }  // namespace

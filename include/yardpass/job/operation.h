@@ -31,8 +31,9 @@ struct OperationValues {
   int layers = 1;  ///< it is repeated so often, each time leaving `layer_mm` less, and at last the allowance
   double layer_mm = 0;
   double tolerance_mm = 0.01;
-  Obstacles obstacles = {};      ///< without what is kept away from
-  LinkOptions links;             ///< without its clearance plane
+  Obstacles obstacles = {};  ///< without what is kept away from
+  LinkOptions links;         ///< without its clearance plane
+  bool ease_feed = false;    ///< where more of the cutter is in material than the tool's widest engagement
   double intended_depth_mm = 0;  ///< how deep it cuts into the part on purpose, where it works
 };
 
