@@ -111,18 +111,19 @@ constexpr Figure kFigures[] = {
      [](Operation o) {
        return o.judged.feed_mm > 0 ? Value(o.judged.air_feed_mm / o.judged.feed_mm) : std::nullopt;
      }},
-    {"engagement.half", "engaged: half, degrees",
+    {"engagement.half", "on half of the length, degrees",
      "angle of the cutter's leading half that meets material, on half of the length that takes some; entries "
      "apart",
-     Form::degrees, kInTimes, [](Operation o) { return if_engaged(o, o.judged.engagement.angle_on(0.5)); }},
-    {"engagement.most", "99 %", "on 99 % of that length", Form::degrees, kInTimes,
+     Form::degrees, kOfEngagement,
+     [](Operation o) { return if_engaged(o, o.judged.engagement.angle_on(0.5)); }},
+    {"engagement.most", "on 99 %", "on 99 % of that length", Form::degrees, kOfEngagement,
      [](Operation o) { return if_engaged(o, o.judged.engagement.angle_on(0.99)); }},
-    {"engagement.greatest", "greatest", "anywhere", Form::degrees, kInTimes,
+    {"engagement.greatest", "greatest", "anywhere", Form::degrees, kOfEngagement,
      [](Operation o) { return if_engaged(o, o.judged.engagement.greatest_deg); }},
-    {"engagement.greatest_line", "in line", "the line of the greatest engagement", Form::count, kInTimes,
+    {"engagement.greatest_line", "in line", "the line of the greatest engagement", Form::count, kOfEngagement,
      [](Operation o) { return if_engaged(o, o.judged.engagement.greatest_line); }},
-    {"engagement.takes_nothing", "engaged with nothing",
-     "share of the length over what is cleared, entries apart", Form::percent, 0,
+    {"engagement.takes_nothing", "over what is cleared",
+     "share of the length over what is cleared, entries apart", Form::percent, kOfEngagement,
      [](Operation o) {
        const Engagement& engagement = o.judged.engagement;
        return if_engaged(o, engagement.takes_nothing_mm / engagement.length_mm);

@@ -1,3 +1,5 @@
+#include <numeric>
+
 #include <fmt/format.h>
 
 #include "yardpass/geom/text.h"
@@ -83,6 +85,38 @@ std::string time_table(const Report& report) {
          fmt::format("<p class=faint>{}{}.</p>",
                      report.job().machine.name.empty() ? "" : escaped(report.job().machine.name) + ": ",
                      escaped(total_time_words(report.judged.program, report.job().machine.motion)));
+}
+
+/// Shares of the length by ten degrees, as bars.
+std::string bars(const Engagement& engagement) {
+  constexpr int kWide = 14, kHigh = 48;
+  std::string html =
+      fmt::format("<svg width={} height={} role=img aria-label=\"share of the length by angle\">", 18 * kWide,
+                  kHigh + 14);
+  for (std::size_t k = 0; k < 18; ++k) {
+    const auto first = engagement.mm_by_degree.begin() + static_cast<std::ptrdiff_t>(10 * k);
+    const double share = std::accumulate(first, first + 10, 0.0) / engagement.length_mm;
+    const double high = share > 0 ? std::max(1.0, kHigh * share) : 0;
+    html += fmt::format(
+        "<rect x={} y={:.1f} width={} height={:.1f} fill=#0072b2><title>{} to {} degrees: {}</title></rect>",
+        kWide * k + 1, kHigh - high, kWide - 2, high, 10 * k, 10 * k + 10, percent_words(share));
+    if (k % 3 == 0)
+      html +=
+          fmt::format("<text x={} y={} font-size=10 fill=#5c6470>{}</text>", kWide * k, kHigh + 12, 10 * k);
+  }
+  return html + "</svg>";
+}
+
+std::string engagement_table(const Report& report) {
+  std::string html = figures_of(report, kOfEngagement) + "<table>";
+  for (const OperationReport& operation : report.operations)
+    if (operation.judged.engagement.length_mm > 0)
+      html += fmt::format("<tr><td class=left>{} {}</td><td class=left>{}</td></tr>", operation.number,
+                          escaped(operation.name), bars(operation.judged.engagement));
+  return html +
+         "</table><p class=faint>The part of the cutter's leading half turn in which material stands at its "
+         "rim, "
+         "measured on the stock, entries apart; bars: share of the length by ten degrees.</p>";
 }
 
 std::string thickest_table(const Report& report) {
@@ -234,6 +268,7 @@ std::string report_html(const Report& report, const std::vector<Picture>& pictur
   }
   html += "<h2>What is left, thickest places</h2>" + thickest_table(report);
   html += "<h2>Time</h2>" + time_table(report);
+  html += "<h2>Engagement</h2>" + engagement_table(report);
   if (!pictures.empty()) html += "<h2>Pictures</h2>";
   for (const Picture& picture : pictures)
     html += fmt::format("<figure><img src='{}' alt='{}'><figcaption>{}</figcaption></figure>", picture.file,
