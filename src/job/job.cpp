@@ -2,7 +2,7 @@
 
 #include <fmt/format.h>
 
-#include "job/job_keys.h"
+#include "job/table_reader.h"
 #include "yardpass/job/job_file.h"
 
 namespace yardpass {

@@ -1,5 +1,6 @@
 // Roughing as jobs ask for it.
 #include <gtest/gtest.h>
+#include <tbb/global_control.h>
 
 #include <cmath>
 
@@ -169,6 +170,15 @@ TEST_F(RoughingJob, TheEngagementIsMeasuredOnTheStockAndHeldAgainstTheToolsLimit
   double sum = 0;
   for (const double mm : kept.mm_by_degree) sum += mm;
   EXPECT_NEAR(sum, kept.length_mm, 1e-6);
+}
+
+TEST_F(RoughingJob, BoundedPassesAreTheSameForAnyNumberOfThreads) {
+  const std::string operation = "stepdown = 3\npattern = \"bounded\"\nstep_on_slopes = 1\n";
+  const auto program = [&](std::size_t threads) {
+    tbb::global_control limit(tbb::global_control::max_allowed_parallelism, threads);
+    return run_job(job(operation)).posted.text;
+  };
+  EXPECT_EQ(program(1), program(3));
 }
 
 TEST_F(RoughingJob, FeedIsEasedWhereMoreOfTheCutterMeetsMaterial) {
