@@ -63,8 +63,14 @@ void Walker::pass_from(int node) {
     ++nodes_.tries(node);
     return;
   }
-  if (is_down_)
-    if (auto way = nodes_.way(at_, start)) add_link(std::move(*way));
+  auto way = is_down_ ? nodes_.way(at_, start) : std::nullopt;
+  // From the air it comes down only where nothing stands, not even what is left on purpose.
+  if (!way && !front_.cleared(nodes_.place(start), true)) {
+    nodes_.tries(start) = Nodes::kMostTries;
+    ++nodes_.tries(node);
+    return;
+  }
+  if (way) add_link(std::move(*way));
   at_ = nodes_.place(start);
   is_down_ = true;
   // Along the front first, else straight at it, else the other way.
