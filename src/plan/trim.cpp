@@ -213,7 +213,8 @@ void drop_scraps(const BoundedCuts& bounded, bool at_levels, double tolerance, s
   const double shortest = 5 * tolerance;
   const Region stays = at_levels ? Region{} : detail::what_stays_if_drawn_in(bounded.area, tolerance);
   const auto is_scrap = [&](const Cut& cut) {
-    if (cut.link) return false;
+    // Short or not, a helix clears the ground that what follows counts on.
+    if (cut.link || cut.entry == Entry::helix) return false;
     const Polyline3 line = line_of(cut);
     if (length(std::span<const Vec3>(line)) < shortest) return true;
     if (at_levels) return false;

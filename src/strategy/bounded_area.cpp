@@ -75,10 +75,20 @@ class Emission {
   }
 
   void emit(const Polyline2& points, Entry entry) {
-    for (Polyline3& line : room_.at_level(points)) {
+    std::vector<Polyline3> lines = room_.at_level(points);
+    // Where the first place had to be lifted the helix has no way on at its own height: it is cut alone, for
+    // what follows counts on the ground that it clears.
+    if (entry == Entry::helix && (lines.empty() || lines.front().front().z() != z_)) {
+      Cut cut;
+      cut.entry = Entry::helix, cut.helix = *helix_;
+      cut.points = {with_z(helix_from_, z_), with_z(helix_->centre, z_)};
+      result_.group.cuts.push_back(std::move(cut));
+      entry = Entry::ramp;
+    }
+    for (Polyline3& line : lines) {
       if (line.size() < 2) continue;
       Cut cut;
-      cut.entry = entry == Entry::helix && line.front().z() != z_ ? Entry::ramp : entry;
+      cut.entry = entry;
       if (cut.entry == Entry::helix) cut.helix = *helix_;
       entry = Entry::ramp;
       at_ = plan(line.back());

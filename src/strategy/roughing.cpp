@@ -84,6 +84,25 @@ detail::LevelCuts cut_level(ToCut what, const detail::RoughingLevel& level, cons
   return std::move(what.level);
 }
 
+/// What the cuts of a level really take: not what they leave in corners, nor what nothing leads into.
+void carve_cuts(Stock& stock, const Profile& cutter, const detail::LevelCuts& level) {
+  constexpr int kChords = 72;
+  std::vector<SweptMove> moves;
+  for (const detail::AreaCuts& area : level.areas)
+    for (const Cut& cut : area.group.cuts) {
+      for (std::size_t i = 1; i < cut.points.size(); ++i) moves.push_back({cut.points[i - 1], cut.points[i]});
+      if (cut.closed) moves.push_back({cut.points.back(), cut.points.front()});
+      const auto on_circle = [&](int k) {
+        const double angle = 2 * std::numbers::pi * k / kChords;
+        return with_z(Vec2(cut.helix.centre + cut.helix.radius_mm * Vec2(std::cos(angle), std::sin(angle))),
+                      cut.points.front().z());
+      };
+      for (int k = 0; cut.entry == Entry::helix && k < kChords; ++k)
+        moves.push_back({on_circle(k), on_circle(k + 1)});
+    }
+  if (!moves.empty()) carve(stock, std::span<const Profile>(&cutter, 1), moves);
+}
+
 /// All levels. What is cut above a level is what stands higher than it before the operation, so none waits
 /// for those above, unless something of the tool above its cutter must keep off what they leave.
 class LevelCutter {
@@ -136,11 +155,7 @@ class LevelCutter {
     Stock after = *site_.before;
     Site above = site_;
     above.before = &after;
-    const auto lower = [&](std::size_t i) {
-      const auto heights = after.heights();
-      for (std::size_t cell = 0; cell < cut_[i].cells.size(); ++cell)
-        if (cut_[i].cells[cell]) heights[cell] = std::min(heights[cell], levels_[i].z);
-    };
+    const auto lower = [&](std::size_t i) { carve_cuts(after, site_.surface.cutter(), cut_[i]); };
     // What was cut since the level above that the steps are counted from.
     for (std::size_t i = deep + 1; i-- > 0 && levels_[i].z < levels_[deep + 1].upper_z - 1e-9;)
       if (!levels_[i].between) lower(i);

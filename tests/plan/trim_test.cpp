@@ -130,6 +130,22 @@ TEST_F(Trim, WhatClearsLevelsIsLeftAloneButForScraps) {
   EXPECT_EQ(testing::all_cuts(kept.plan)[0].points.size(), 2u);
 }
 
+/// However short its first cut is: what follows counts on the ground that a helix clears.
+TEST_F(Trim, AHelixIsNoScrap) {
+  bounds_.at_levels = true;
+  Cut helix;
+  helix.entry = Entry::helix, helix.helix = {Vec2(0, 0), 1, false};
+  helix.points = {Vec3(1, 0, 5), Vec3(1, 0.001, 5)};
+  Cut link = helix, scrap = helix;
+  link.entry = scrap.entry = Entry::ramp;
+  link.link = true;
+  const auto strategy = [&](const Site&, const Progress&) { return plan_of({helix, link, scrap}); };
+  const BoundedCuts kept = cuts_within(bounds_, surface_, nullptr, 0.01, strategy);
+  ASSERT_EQ(kept.plan.cut_count(), 2U);
+  EXPECT_EQ(kept.plan.groups[0].cuts[0].entry, Entry::helix);
+  EXPECT_TRUE(kept.plan.groups[0].cuts[1].link);
+}
+
 TEST_F(Trim, ByTouchEveryStrategyIsCutWhereItTouchesOutside) {
   bounds_.rule.by = LimitBy::contact;
   const BoundedCuts kept = cuts_within(bounds_, surface_, nullptr, 0.01, passes_);
