@@ -6,19 +6,11 @@
 
 #include <fmt/format.h>
 
-#include "report/plot.h"
+#include "drawing.h"
 #include "yardpass/link/link.h"
 #include "yardpass/part/read_mesh.h"
 #include "yardpass/stock/engagement.h"
 #include "yardpass/strategy/roughing.h"
-
-using namespace yardpass;
-using detail::Canvas;
-using detail::Frame;
-using detail::hex;
-using detail::kFaint;
-using detail::kInk;
-using detail::PlanView;
 
 namespace {
 

@@ -2,20 +2,12 @@
 #include <cmath>
 #include <cstdio>
 
+#include "drawing.h"
 #include "parts.h"
-#include "report/plot.h"
 #include "yardpass/contact/lift.h"
 #include "yardpass/part/guides.h"
 #include "yardpass/part/read_mesh.h"
 #include "yardpass/plan/wall_rides.h"
-
-using namespace yardpass;
-using detail::Canvas;
-using detail::Frame;
-using detail::hex;
-using detail::kFaint;
-using detail::kInk;
-using detail::PlanView;
 
 namespace {
 

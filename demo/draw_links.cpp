@@ -3,18 +3,10 @@
 #include <cmath>
 #include <cstdio>
 
-#include "report/plot.h"
+#include "drawing.h"
 #include "yardpass/link/link.h"
 #include "yardpass/part/read_mesh.h"
 #include "yardpass/strategy/parallel.h"
-
-using namespace yardpass;
-using detail::Canvas;
-using detail::Frame;
-using detail::hex;
-using detail::kFaint;
-using detail::kInk;
-using detail::PlanView;
 
 namespace {
 

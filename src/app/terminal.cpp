@@ -23,6 +23,10 @@ void print_operations(const Report& report) {
     if (operation.judged.least_stickout_mm > 0 && operation.tool)
       fmt::print("{}: {}\n", one_line(operation.name), stickout_words(operation, report.telling));
   for (const OperationReport& operation : report.operations)
+    if (operation.tool && operation.tool->widest_engagement_deg > 0 &&
+        operation.judged.engagement.length_mm > 0)
+      fmt::print("{}: {}\n", one_line(operation.name), engagement_words(operation));
+  for (const OperationReport& operation : report.operations)
     if (operation.planned && operation.settled->usual.scallop_mm && operation.has_moves())
       fmt::print("{}: ridges of {} on flat ground by its stepover; measured, 99 % of its area within {}\n",
                  one_line(operation.name), report.telling.with_unit(*operation.settled->usual.scallop_mm),

@@ -123,6 +123,8 @@ void keys_of(StockJob& stock, Keys& keys) {
                .high = 1e4,
                .above_low = true,
                .belongs_to = "cleared_by"});
+  for (const char* key : {"cleared_leaving", "cleared_stepdown"})
+    keys.idle_if(!cleared && !keys.says(key), key, "no tool has cleared before");
   keys.refuse_if(!cleared && stock.cleared_leaving_mm.has_value(), {"cleared_leaving"},
                  "needs \"cleared_by\"");
   keys.refuse_if(!cleared && stock.cleared_stepdown_mm.has_value(), {"cleared_stepdown"},

@@ -9,25 +9,23 @@
 
 namespace yardpass {
 
-void clear_level(Stock& stock, const Region& axis_area, double z, const Profile& cutter,
-                 double within_cells) {
+void clear_level(Stock& stock, const Region& axis_area, double z, const Profile& cutter) {
   detail::Mask under(stock.heights().size(), 0);
   detail::for_cells_inside(stock, axis_area,
                            [&](int column, int row) { under[stock.index(column, row)] = 1; });
   const std::vector<float> squares = detail::squared_distances(stock.columns(), stock.rows(), under);
   const auto heights = stock.heights();
   for (std::size_t i = 0; i < heights.size(); ++i) {
-    const double far = stock.cell_mm() * (std::sqrt(static_cast<double>(squares[i])) + within_cells);
+    const double far = stock.cell_mm() * std::sqrt(static_cast<double>(squares[i]));
     if (far <= cutter.radius()) heights[i] = std::min(heights[i], z + cutter.height(far));
   }
   // From beside the block it reaches in too.
-  const Region beside = subtract(offset(axis_area, cutter.radius(), 0.01), offset(axis_area, 1e-3));
   const Box2 block(plan(stock.block().min()), plan(stock.block().max()));
   if (block.contains(axis_area.box())) return;
   const double rim = z + cutter.height(cutter.radius());
-  detail::for_cells_inside(stock, beside, [&](int column, int row) {
+  detail::for_cells_inside(stock, offset(axis_area, cutter.radius(), 0.01), [&](int column, int row) {
     double& height = heights[stock.index(column, row)];
-    height = std::min(height, std::max(rim, z));
+    height = std::min(height, rim);
   });
 }
 

@@ -1,5 +1,3 @@
-#include <numeric>
-
 #include <fmt/format.h>
 
 #include "yardpass/geom/text.h"
@@ -93,9 +91,9 @@ std::string bars(const Engagement& engagement) {
   std::string html =
       fmt::format("<svg width={} height={} role=img aria-label=\"share of the length by angle\">", 18 * kWide,
                   kHigh + 14);
-  for (std::size_t k = 0; k < 18; ++k) {
-    const auto first = engagement.mm_by_degree.begin() + static_cast<std::ptrdiff_t>(10 * k);
-    const double share = std::accumulate(first, first + 10, 0.0) / engagement.length_mm;
+  const std::array<double, 18> shares = engagement.shares_by_ten();
+  for (std::size_t k = 0; k < shares.size(); ++k) {
+    const double share = shares[k];
     const double high = share > 0 ? std::max(1.0, kHigh * share) : 0;
     html += fmt::format(
         "<rect x={} y={:.1f} width={} height={:.1f} fill=#0072b2><title>{} to {} degrees: {}</title></rect>",

@@ -1,5 +1,3 @@
-#include <numeric>
-
 #include <fmt/format.h>
 
 #include "report/json_values.h"
@@ -78,16 +76,6 @@ Json values_json(const Telling& telling, const std::vector<SettledValue>& values
   return json;
 }
 
-/// Shares of the length at 0 to 10 degrees, 10 to 20, ...
-Json histogram_json(const Engagement& engagement) {
-  Json shares = Json::array();
-  for (std::size_t k = 0; k < engagement.mm_by_degree.size(); k += 10) {
-    const auto first = engagement.mm_by_degree.begin() + static_cast<std::ptrdiff_t>(k);
-    shares.push_back(rounded(std::accumulate(first, first + 10, 0.0) / engagement.length_mm));
-  }
-  return shares;
-}
-
 Json operation_json(const Telling& telling, const OperationReport& operation) {
   const InUnits in(telling.units());
   Json json{{"number", operation.number},
@@ -102,7 +90,8 @@ Json operation_json(const Telling& telling, const OperationReport& operation) {
     place = figure_json(in, figure, operation);
   }
   if (operation.judged.engagement.length_mm > 0)
-    json["engagement"]["histogram"] = histogram_json(operation.judged.engagement);
+    for (const double share : operation.judged.engagement.shares_by_ten())
+      json["engagement"]["histogram"].push_back(rounded(share));
   add_left(in, json["left"], operation.left);
   if (operation.has_moves()) add_left(in, json["left_after"], operation.left_after);
   json["values"] = Json::array();

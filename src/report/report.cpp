@@ -264,6 +264,13 @@ std::string stickout_words(const OperationReport& operation, const Telling& tell
                      telling.with_unit(least), flutes ? ", where the flutes end" : "");
 }
 
+std::string engagement_words(const OperationReport& operation) {
+  const Engagement& engagement = operation.judged.engagement;
+  return fmt::format("engaged {:.0f} degrees on half of its cuts, {:.0f} on 99 %, {:.0f} at most, in line {}",
+                     engagement.angle_on(0.5), engagement.angle_on(0.99), engagement.greatest_deg,
+                     engagement.greatest_line);
+}
+
 std::string times_table(const Program& program, const Job& job) {
   std::vector<OperationReport> operations = entries_of(job, {}, program);
   const std::vector<OperationTime> times = times_of(program, job.machine.motion);

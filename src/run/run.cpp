@@ -249,8 +249,8 @@ std::vector<PlannedOperation> plan_all(const JobSetup& setup, const std::vector<
     planned.push_back(plan_operation(settled, guided, setup.job.machine.controller.decimals, setup.drilled,
                                      stock, seen ? &*seen : nullptr, progress));
     if (seen)
-      planned.back().facts.push_back({"material seen in cells", length_of(seen->cell_mm()),
-                                      "a 45th of the tool's radius, if not too many"});
+      planned.back().facts.push_back({"seen in cells", length_of(seen->cell_mm()),
+                                      "what stands: of a 45th of the tool's radius, if not too many"});
     if (const std::optional<double> share = shares[planned.size() - 1])
       planned.back().facts.push_back({"touched", number_of(*share, Unit::share),
                                       "of its region, at most, by the tool's shape and length"});

@@ -119,8 +119,7 @@ LevelMaterial material_of(const Site& site, const BoundedLevel& level) {
   const Stock& stock = *site.before;
   material.block = {plan(stock.block().min()), plan(stock.block().max())};
   const double above = level.z + site.tolerance_mm;
-  const auto heights = stock.heights();
-  material.all_stands = std::all_of(heights.begin(), heights.end(), [&](double h) { return h > above; });
+  material.all_stands = level.all_stands;
   material.stands = [&stock, above](const Vec2& p) {
     const auto cell = stock.cell_at(p);
     return cell && stock.heights()[*cell] > above;
@@ -150,13 +149,14 @@ WaysDown ways_down(const RoughingOptions& options, const LevelRoom& room) {
   down.only_ramps = options.entry != LevelEntry::helix;
   down.helix = [&](const Vec2& at, double most, double least) -> std::optional<Helix> {
     const double smallest = std::max(least, options.least_helix_mm);
+    if (most < smallest) return std::nullopt;
     // What blocks is known to within the raster's cells: a little smaller where it does not fit.
-    for (double radius = std::min(most, options.helix_radius_mm); radius >= smallest; radius *= 0.9)
+    for (double radius = std::min(most, options.helix_radius_mm);;
+         radius = std::max(0.9 * radius, smallest)) {
       if (const auto centre = room.helix_fits(at, radius))
         return Helix{*centre, radius, options.direction == LoopDirection::conventional};
-    const auto centre = most >= smallest ? room.helix_fits(at, smallest) : std::nullopt;
-    return centre ? std::optional(Helix{*centre, smallest, options.direction == LoopDirection::conventional})
-                  : std::nullopt;
+      if (radius <= smallest) return std::nullopt;
+    }
   };
   down.ramp = [&](const Vec2& from, const Vec2& to) {
     const bool spans = (to - from).cwiseAbs().maxCoeff() >= options.least_ramp_mm;
@@ -167,8 +167,11 @@ WaysDown ways_down(const RoughingOptions& options, const LevelRoom& room) {
 
 }  // namespace
 
-double radius_in_step(const Profile& cutter, double height_mm) {
-  return cutter.radius_at_height(std::max(height_mm, 0.01));
+bool all_stands(const Site& site, double z) {
+  if (!site.before) return true;
+  const auto heights = site.before->heights();
+  return std::all_of(heights.begin(), heights.end(),
+                     [&](double height) { return height > z + site.tolerance_mm; });
 }
 
 AreaCuts cut_bounded(const Site& site, const RoughingOptions& options, Region piece,
@@ -177,7 +180,8 @@ AreaCuts cut_bounded(const Site& site, const RoughingOptions& options, Region pi
   result.group.level_z = level.z;
   const LevelRoom room(site, level.z);
   const double height = std::isfinite(level.upper_z) ? level.upper_z - level.z : options.stepdown_mm,
-               radius = radius_in_step(site.surface.cutter(), height), cell = radius / kCellsOfRadius,
+               // As wide as the cutter is at the step's top.
+      radius = site.surface.cutter().radius_at_height(std::max(height, 0.01)), cell = radius / kCellsOfRadius,
                margin = 0.3 * site.tolerance_mm + cell * cell / radius;
   const Box2 box = piece.box();
   const BoundedWalkOptions walk_options{radius, options.engagement_deg, hand_of(options.direction),

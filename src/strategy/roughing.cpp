@@ -73,10 +73,13 @@ ToCut what_to_cut(const detail::RoughingLevel& level, const Region& barred, cons
 
 detail::LevelCuts cut_level(ToCut what, const detail::RoughingLevel& level, const Site& site,
                             const RoughingOptions& options, std::int32_t stage) {
+  const bool bounded = options.pattern == LevelPattern::bounded;
+  const detail::BoundedLevel here{level.z, level.upper_z, what.level.cells,
+                                  bounded && detail::all_stands(site, level.z)};
   for (Region& piece : what.pieces) {
     detail::AreaCuts cuts =
-        options.pattern == LevelPattern::bounded
-            ? detail::cut_bounded(site, options, std::move(piece), {level.z, level.upper_z, what.level.cells})
+        bounded
+            ? detail::cut_bounded(site, options, std::move(piece), here)
             : detail::AreaCutter(site, options, what.free, std::move(piece), level.z, level.upper_z).cut();
     cuts.stage = stage, cuts.upper_z = level.upper_z;
     what.level.areas.push_back(std::move(cuts));
@@ -187,33 +190,36 @@ double top_of(const Site& site) {
   return site.before->block().max().z();
 }
 
+/// From the highest down.
+std::vector<double> distinct(std::vector<double> levels) {
+  std::sort(levels.rbegin(), levels.rend());
+  levels.erase(std::unique(levels.begin(), levels.end()), levels.end());
+  return levels;
+}
+
 void tell_levels(CutPlan& plan, const std::vector<detail::RoughingLevel>& known) {
-  std::vector<double> levels;
-  std::int64_t between = 0;
+  std::vector<double> levels, between;
   double length_between = 0;
-  double last = std::numeric_limits<double>::quiet_NaN();
   for (const CutGroup& group : plan.groups) {
     const bool is_between = std::any_of(known.begin(), known.end(), [&](const detail::RoughingLevel& level) {
       return level.between && level.z == group.level_z;
     });
-    if (!is_between) levels.push_back(group.level_z);
-    if (!is_between) continue;
-    between += group.level_z != last;
-    last = group.level_z;
+    (is_between ? between : levels).push_back(group.level_z);
     for (const Cut& cut : group.cuts)
-      if (!cut.link) length_between += length(std::span<const Vec3>(cut.points));
+      if (is_between && !cut.link) length_between += length(std::span<const Vec3>(cut.points));
   }
-  if (between > 0) {
-    plan.facts.push_back({"levels between", count_of(between), "for steps on slopes, from below upwards"});
+  const auto tell_count = [&](const char* key, std::size_t count, const char* source) {
+    plan.facts.push_back({key, count_of(static_cast<std::int64_t>(count)), source});
+  };
+  if (levels = distinct(std::move(levels)); !levels.empty()) {
+    tell_count("levels", levels.size(), "from the top of the stock, and one on each flat");
+    plan.facts.push_back({"highest level", length_of(levels.front()), "in Z"});
+    plan.facts.push_back({"lowest level", length_of(levels.back()), "in Z"});
+  }
+  if (between = distinct(std::move(between)); !between.empty()) {
+    tell_count("levels between", between.size(), "for steps on slopes, from below upwards");
     plan.facts.push_back({"length between", length_of(length_between), "of their cuts"});
   }
-  if (levels.empty()) return;
-  std::sort(levels.rbegin(), levels.rend());
-  levels.erase(std::unique(levels.begin(), levels.end()), levels.end());
-  plan.facts.push_back({"levels", count_of(static_cast<std::int64_t>(levels.size())),
-                        "from the top of the stock, and one on each flat"});
-  plan.facts.push_back({"highest level", length_of(levels.front()), "in Z"});
-  plan.facts.push_back({"lowest level", length_of(levels.back()), "in Z"});
 }
 
 /// "at X1 Y2 Z3, X4 ...": the first few of many.

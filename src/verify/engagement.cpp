@@ -7,6 +7,12 @@
 
 namespace yardpass {
 
+std::array<double, 18> Engagement::shares_by_ten() const {
+  std::array<double, 18> shares{};
+  for (std::size_t k = 0; k < mm_by_degree.size(); ++k) shares[k / 10] += mm_by_degree[k] / length_mm;
+  return shares;
+}
+
 double Engagement::angle_on(double share) const {
   const double wanted = share * (length_mm - takes_nothing_mm);
   double sum = -takes_nothing_mm;

@@ -297,6 +297,26 @@ TEST(LevelsBetween, LeaveNoStepThickerThanAskedForOnSlopes) {
   }
 }
 
+/// Two cones, cut one after the other: their levels count once.
+TEST(LevelsBetween, AreCountedByHeight) {
+  const Case cones{
+      "cones", [](double x, double y) { return std::min(0.0, 2 - 1.2 * std::hypot(std::abs(x) - 14, y)); }};
+  const Shop shop{testing::exact_surface(part_of(cones), tool_of(0), {.allowance_mm = 0.2})};
+  RoughingOptions options{.stepdown_mm = 4, .stepover_mm = 2.6};
+  options.may_leave = true, options.thinnest_mm = 0.4, options.step_on_slopes_mm = 1;
+  const Roughed roughed = shop.rough(options, Shop::block());
+  std::int64_t told = 0;
+  for (const SettledValue& fact : roughed.plan.facts)
+    if (fact.key == "levels" || fact.key == "levels between")
+      told += static_cast<std::int64_t>(fact.value.value[0]);
+  std::vector<double> all = testing::levels_of(roughed.plan);
+  std::sort(all.begin(), all.end());
+  all.erase(std::unique(all.begin(), all.end()), all.end());
+  EXPECT_GT(all.size(), 6U);
+  EXPECT_EQ(told, static_cast<std::int64_t>(all.size()));
+  EXPECT_GT(roughed.plan.groups.size(), all.size()) << "more than one area at some heights";
+}
+
 /// On a staircase of upright walls there is nothing to add.
 TEST(LevelsBetween, AddNothingOnUprightWalls) {
   const Case stairs{"stairs", [](double x, double) { return x > 8 ? -10.0 : x > -8 ? -5.0 : 0.0; }};

@@ -8,9 +8,7 @@
 namespace yardpass {
 
 /// Lowers the stock to what a cutter leaves that has been everywhere in an area with its tip at a height.
-/// `within_cells`: what lies so much nearer to its rim is left, since the area is only known to the cells.
-void clear_level(Stock& stock, const Region& axis_area, double z, const Profile& cutter,
-                 double within_cells = 0);
+void clear_level(Stock& stock, const Region& axis_area, double z, const Profile& cutter);
 
 /// The same for all levels, a stepdown apart from the top of the stock down to the lowest that the surface
 /// lets the tool reach, anywhere over the stock and beside it. Runs on all cores. Throws Error if the

@@ -99,6 +99,8 @@ void draw_loop_trouble(const LoopError& error, const std::filesystem::path& file
 [[nodiscard]] std::string finding_words(const Report& report, const Finding& finding);
 /// "clean", "clean but for 2 accepted findings", "3 findings".
 [[nodiscard]] std::string verdict_words(const Report& report);
+/// How much of its cutter meets material: on half of the length, on 99 %, and at most.
+[[nodiscard]] std::string engagement_words(const OperationReport& operation);
 /// The stick-out of the operation's tool and the least that works, rounded up.
 [[nodiscard]] std::string stickout_words(const OperationReport& operation, const Telling& telling);
 /// How much is left thicker than the limit, and why.

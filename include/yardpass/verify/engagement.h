@@ -21,6 +21,8 @@ struct Engagement {
   double above_limit_mm = 0;  ///< length above the tool's limit, if it has one
   double cell_mm = 0;         ///< of the stock it was measured on
 
+  /// Shares of the length at 0 to 10 degrees, 10 to 20, ...
+  [[nodiscard]] std::array<double, 18> shares_by_ten() const;
   /// On this share of the length the angle is not greater, of what takes material; within a degree.
   [[nodiscard]] double angle_on(double share) const;
 };
