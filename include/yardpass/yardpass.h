@@ -40,6 +40,7 @@
 #include "yardpass/plan/allowance.h"
 #include "yardpass/plan/bounded_walk.h"
 #include "yardpass/plan/cleared_levels.h"
+#include "yardpass/plan/contours.h"
 #include "yardpass/plan/cut_area.h"
 #include "yardpass/plan/cuts.h"
 #include "yardpass/plan/in_the_way.h"
