@@ -68,6 +68,7 @@
 #include "yardpass/strategy/parallel.h"
 #include "yardpass/strategy/points.h"
 #include "yardpass/strategy/roughing.h"
+#include "yardpass/strategy/waterline.h"
 #include "yardpass/survey/ball_reach.h"
 #include "yardpass/survey/survey.h"
 #include "yardpass/survey/touchable.h"

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 #include <numbers>
 
 #include "geom/bands.h"
@@ -55,7 +56,7 @@ double upward(const ContactPart& part, std::int32_t triangle) {
 
 }  // namespace
 
-Belongs TouchRule::operator()(const ContactPart& part, const Touch& touch) const {
+Belongs TouchRule::operator()(const ContactPart& part, const Touch& touch, bool upright) const {
   Belongs result = Belongs::surely;
   if (areas_) {
     const Vec2 at = plan(touch.point);
@@ -67,7 +68,8 @@ Belongs TouchRule::operator()(const ContactPart& part, const Touch& touch) const
   if (!slope_ || result == Belongs::no) return result;
   constexpr double kRounding = 1e-4, kNearly = 1;
   // A tool from above touches nothing that faces down but at its rim, where that is as good as upright.
-  const double slope = std::acos(std::min(1.0, upward(part, touch.triangle))) * 180 / std::numbers::pi;
+  const double slope =
+      upright ? 90 : std::acos(std::min(1.0, upward(part, touch.triangle))) * 180 / std::numbers::pi;
   const double outside = std::max(slope_->least_deg - slope, slope - slope_->greatest_deg);
   if (outside > kNearly) return Belongs::no;
   return outside > kRounding ? std::min(result, Belongs::nearly) : result;
@@ -78,12 +80,15 @@ namespace {
 /// Goes along a path and collects what belongs.
 class Collector {
  public:
-  Collector(const TipSurface& surface, const Polyline3& path, const TouchRule& rule, double precision)
+  Collector(const TipSurface& surface, const Polyline3& path, const TouchRule& rule, double precision,
+            const TipSurface* thicker, double floats)
       : surface_(surface),
         path_(path),
         rule_(rule),
         precision_(precision),
         walk_(surface),
+        beside_(thicker ? *thicker : surface),
+        floats_(thicker ? floats : std::numeric_limits<double>::infinity()),
         needle_(surface.shared_part(), Profile::needle()) {
     const Profile::Piece& end = surface.cutter().pieces().front();
     if (end.arc == 0 && end.z0 == end.z1) flat_ = end.r1;
@@ -147,11 +152,18 @@ class Collector {
     return in;
   }
   [[nodiscard]] Belongs belongs(const Place& place) {
-    const auto touch = walk_.touch(at(place));
+    const Vec3 tip = at(place);
+    auto touch = walk_.touch(tip);
+    bool upright = false;
+    if (const double below = touch ? touch->height : kNothingBelow; tip.z() - below > floats_)
+      if (const auto wall = beside_.touch(tip); wall && wall->height >= tip.z() - kTouchError) {
+        upright = wall->height > tip.z() + floats_;
+        touch = wall;
+      }
     if (!touch) return Belongs::no;
-    Belongs result = rule_(surface_.part(), *touch);
+    Belongs result = rule_(surface_.part(), *touch, upright);
     if (result >= Belongs::yes || !(flat_ > 0) || touch->normal.z() < 1 - 1e-9) return result;
-    const Vec2 axis = plan(at(place));
+    const Vec2 axis = plan(tip);
     for (const std::optional<Vec2>& other : {std::optional(axis), rule_.nearest_inside(axis, flat_)}) {
       constexpr double kLevel = 1e-4;
       const auto under = other ? needle_.touch(*other) : std::nullopt;
@@ -170,7 +182,8 @@ class Collector {
   const Polyline3& path_;
   const TouchRule& rule_;
   double precision_;
-  detail::TouchWalk walk_;
+  detail::TouchWalk walk_, beside_;
+  double floats_;
   TipSurface needle_;
   double flat_ = 0;  // radius of a flat end
   PiecesThatBelong result_;
@@ -184,9 +197,10 @@ class Collector {
 }  // namespace
 
 PiecesThatBelong pieces_that_belong(const TipSurface& surface, const Polyline3& path, const TouchRule& rule,
-                                    double step_mm, double precision_mm) {
+                                    double step_mm, double precision_mm, const TipSurface* thicker,
+                                    double floats_mm) {
   require(step_mm > 0 && precision_mm > 0, "step_mm and precision_mm", "must be above 0");
-  return Collector(surface, path, rule, precision_mm).run(step_mm);
+  return Collector(surface, path, rule, precision_mm, thicker, floats_mm).run(step_mm);
 }
 
 }  // namespace yardpass

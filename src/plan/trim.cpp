@@ -22,11 +22,14 @@ Polyline3 line_of(const Cut& cut) {
 }
 
 /// Every cut becomes its pieces, in its place.
-void split_all(CutPlan& plan, const std::function<std::vector<Polyline3>(const Polyline3&)>& split) {
+void split_all(CutPlan& plan,
+               const std::function<std::vector<Polyline3>(const Polyline3& line, Side part)>& split) {
   for (CutGroup& group : plan.groups) {
     std::vector<std::vector<Cut>> pieces(group.cuts.size());
-    detail::parallel_for(group.cuts.size(), {},
-                         [&](std::size_t i) { pieces[i] = pieces_of(group.cuts[i], split); });
+    detail::parallel_for(group.cuts.size(), {}, [&](std::size_t i) {
+      const Side part = group.cuts[i].part;
+      pieces[i] = pieces_of(group.cuts[i], [&](const Polyline3& line) { return split(line, part); });
+    });
     group.cuts.clear();
     for (auto& of_cut : pieces)
       for (Cut& piece : of_cut) group.cuts.push_back(std::move(piece));
@@ -39,11 +42,15 @@ std::int64_t keep_touching(CutPlan& plan, const std::optional<Region>& inside,
                            const std::optional<SlopeLimits>& slope, const ToolSurface& surface,
                            double tolerance) {
   if (!inside && !slope) return 0;
+  constexpr double kPrecision = 1e-5;  // mm
   const TouchRule rule(inside, slope, tolerance);
   const double step = std::min(0.25, 0.1 * surface.tool().diameter_mm);
   std::atomic<std::int64_t> scraps = 0;
-  split_all(plan, [&](const Polyline3& line) {
-    PiecesThatBelong found = pieces_that_belong(surface, line, rule, step);
+  const TipSurface thicker = surface.with_more_allowance(tolerance);
+  split_all(plan, [&](const Polyline3& line, Side part) {
+    // Along a wall it is the wall that is touched, not the ground at its foot.
+    PiecesThatBelong found = pieces_that_belong(surface, line, rule, step, kPrecision,
+                                                part == Side::below ? nullptr : &thicker, 4 * tolerance);
     scraps += found.scraps;
     return std::move(found.pieces);
   });
@@ -97,8 +104,9 @@ void keep_where_left(CutPlan& plan, const std::optional<double>& more_than, cons
   if (!more_than || !before) return;
   const bool some = !plan.empty();
   const Stock stock = only_inside(*before, area);
-  split_all(plan,
-            [&](const Polyline3& line) { return where_left(stock, surface.cutter(), *more_than, line); });
+  split_all(plan, [&](const Polyline3& line, Side) {
+    return where_left(stock, surface.cutter(), *more_than, line);
+  });
   for (CutGroup& group : plan.groups)
     for (Cut& cut : group.cuts) cut.points = simplify(std::span<const Vec3>(cut.points), 1e-7);
   if (some && plan.empty())
@@ -109,8 +117,9 @@ void keep_where_left(CutPlan& plan, const std::optional<double>& more_than, cons
 void keep_between_heights(CutPlan& plan, const Bounds& bounds) {
   const double highest = std::numeric_limits<double>::infinity();
   if (bounds.top_z == highest && bounds.bottom_z == -highest) return;
-  split_all(plan,
-            [&](const Polyline3& line) { return between_heights(line, bounds.bottom_z, bounds.top_z); });
+  split_all(plan, [&](const Polyline3& line, Side) {
+    return between_heights(line, bounds.bottom_z, bounds.top_z);
+  });
 }
 
 /// Ends of open cuts that only go down beside an upright wall: there is nothing to finish that way.
@@ -164,7 +173,8 @@ Rides rides_of(const CutPlan& plan, const Bounds& bounds, const Region& area, co
   if (bounds.rule.by == LimitBy::contact) return result;
   std::vector<Polyline3> lines;
   for (const CutGroup& group : plan.groups)
-    for (const Cut& cut : group.cuts) lines.push_back(line_of(cut));
+    for (const Cut& cut : group.cuts)
+      if (cut.part == Side::below) lines.push_back(line_of(cut));  // along a wall nothing is ridden up
   result.passes = static_cast<std::int64_t>(lines.size());
   Region simple;
   for (const Polyline2& loop : bounds.boundary.loops) simple.loops.push_back(simplify_loop(loop, 0.0005));

@@ -4,6 +4,7 @@
 #include "yardpass/strategy/parallel.h"
 #include "yardpass/strategy/points.h"
 #include "yardpass/strategy/roughing.h"
+#include "yardpass/strategy/waterline.h"
 
 namespace yardpass {
 
@@ -21,6 +22,7 @@ constexpr Strategy kStrategies[] = {
     {"parallel", Work::floors_and_slopes, "straight passes side by side", pattern<ParallelOptions>},
     {"flats", Work::floors_and_slopes, "level faces at their exact height, off the walls",
      pattern<FlatsOptions>},
+    {"waterline", Work::steep, "level passes along the walls, from the top down", pattern<WaterlineOptions>},
     {"points", Work::drawn, "a way through given points and nothing else", pattern<PointsOptions>},
 };
 

@@ -5,7 +5,7 @@
 #include <numbers>
 
 #include "parts.h"
-#include "support/nasty.h"
+#include "support/grounds.h"
 #include "support/planning.h"
 #include "yardpass/plan/spacing.h"
 #include "yardpass/verify/left.h"
@@ -64,39 +64,6 @@ TEST(ParallelRidges, AreAsHighAsTheFormulaSaysOnPlanesAndSpheres) {
   }
 }
 
-struct Ground {
-  const char* name;
-  Mesh mesh;
-};
-
-std::vector<Ground> grounds() {
-  const Box2 box(Vec2(-16, -16), Vec2(16, 16));
-  std::vector<Ground> all;
-  all.push_back({"smooth", testing::sheet(box, 200, 200, [](double x, double y) {
-                   return 2 * std::sin(x / 5) + 1.5 * std::cos(y / 4) + 0.02 * x * y;
-                 })});
-  all.push_back({"mechanical", testing::sheet(box, 320, 320, [](double x, double y) {
-                   const double pocket = std::abs(x) < 6 && std::abs(y + 3) < 5 ? -3.0 : 0.0;
-                   return pocket + (y > 6 ? 0.6 * (y - 6) : 0.0) +
-                          (std::hypot(x - 10, y - 2) < 3 ? 2.0 : 0.0);
-                 })});
-  testing::Rng rng(7);
-  all.push_back({"scanned", testing::sheet(box, 160, 160, [&](double x, double y) {
-                   return 1.2 * std::sin(x / 6 + y / 9) + rng.uniform(-0.01, 0.01);
-                 })});
-  all.push_back({"nasty", testing::nasty_part(rng, 3)});
-  return all;
-}
-
-Tool tool_of(Shape shape) {
-  Tool tool = testing::ball_tool(6);
-  tool.shape = shape;
-  if (shape == Shape::bull) tool.corner_radius_mm = 1.5;
-  if (shape == Shape::taper) tool.diameter_mm = 4, tool.corner_radius_mm = 2, tool.taper_angle_deg = 8;
-  tool.flute_length_mm = 30;
-  return tool;
-}
-
 /// Where the tip surface is steeper than passes can follow, and as far from there as the tool reaches.
 class NearWalls {
  public:
@@ -129,11 +96,11 @@ class NearWalls {
 
 TEST(ParallelCoverage, NothingIsGougedAndNoPlaceInReachKeepsMoreThanTheRidges) {
   constexpr double tolerance = 0.005, scallop = 0.02, half = 4;
-  for (const Ground& ground : grounds())
+  for (const testing::Ground& ground : testing::grounds())
     for (const Shape shape : {Shape::ball, Shape::bull, Shape::flat, Shape::taper}) {
       SCOPED_TRACE(std::string(ground.name) + " " + name_of(shape));
       const auto part = make_contact_part(ground.mesh);
-      const ToolSurface surface = testing::exact_surface(part, tool_of(shape));
+      const ToolSurface surface = testing::exact_surface(part, testing::tool_of(shape));
       const double r = tip_radius(surface.tool());
       const bool flat = shape == Shape::flat;
       const double stepover = flat ? 0.2 : 2 * std::sqrt(scallop * (2 * r - scallop));

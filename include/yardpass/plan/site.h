@@ -45,6 +45,10 @@ struct Usual {
   double ramp_angle_deg = 3;             ///< of the ways down that follow a cut
   HeightWays ways = HeightWays::any;     ///< of links between its cuts, as of the cuts themselves
   std::optional<double> angle_deg = {};  ///< its passes are straight, at this angle from X
+  /// How far apart neighbouring passes are, in space, is held against `spacing_mm`.
+  bool tells_spacing = true;
+  /// Its passes run along walls: what is touched on the very edge of its area counts.
+  bool along_walls = false;
   /// Ridges that its spacing leaves on flat ground; nothing where that says nothing.
   std::optional<double> scallop_mm = {};
 };

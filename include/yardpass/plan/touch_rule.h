@@ -28,7 +28,8 @@ class TouchRule {
                      double tolerance_mm = 0);
 
   enum class Belongs : std::uint8_t { no, nearly, yes, surely };
-  [[nodiscard]] Belongs operator()(const ContactPart& part, const Touch& touch) const;
+  /// `upright`: the tool stands beside a wall, whichever edge of it is touched from above.
+  [[nodiscard]] Belongs operator()(const ContactPart& part, const Touch& touch, bool upright = false) const;
   /// The place just inside the area that is nearest to one outside it, if it is within reach.
   [[nodiscard]] std::optional<Vec2> nearest_inside(const Vec2& place, double reach) const;
 
@@ -43,7 +44,9 @@ class TouchRule {
 /// pass along a border of facets is whole or absent. Pieces that belong nowhere surely are left out and
 /// counted: they exist only through the tolerance. What leaves and comes back within `step_mm` may be missed.
 /// Where the path floats above the surface, the touch straight below counts. A flat end that lies on level
-/// ground touches all of it: any place under it that belongs will do.
+/// ground touches all of it: any place under it that belongs will do. Beside an upright wall the touch
+/// straight below is on the ground at its foot; with `thicker`, the same tool thicker by as much as the path
+/// may keep from the part, the touch of that one counts where the path floats higher than `floats_mm`.
 struct PiecesThatBelong {
   std::vector<Polyline3> pieces;
   std::int64_t scraps = 0;
@@ -52,6 +55,7 @@ struct PiecesThatBelong {
 };
 [[nodiscard]] PiecesThatBelong pieces_that_belong(const TipSurface& surface, const Polyline3& path,
                                                   const TouchRule& rule, double step_mm,
-                                                  double precision_mm = 1e-5);
+                                                  double precision_mm = 1e-5,
+                                                  const TipSurface* thicker = nullptr, double floats_mm = 0);
 
 }  // namespace yardpass

@@ -87,17 +87,17 @@ std::optional<LevelTrace::Hit> LevelTrace::passes(const Vec2& from, const Vec2& 
       const double off = (beside - chord.from).norm(), at = (beside - from).norm();
       // Beside it, not ahead of it or behind.
       if (std::abs((beside - chord.from).dot(other)) > 0.5 * off * other.norm()) continue;
-      if (off > reach_ || at > first || (at == first && best && best->chord <= &chord)) continue;
+      if (off > reach_ || at > first || (at == first && best)) continue;
       if (off > kSame && !tube_.holds(at_level(beside), at_level(chord.from))) continue;
       first = at;
-      best = Hit{&chord, beside};
+      best = Hit{chord, beside};
     }
   });
   return best;
 }
 
 void LevelTrace::join(int index, const Hit& hit) {
-  const Chord chord = *hit.chord;
+  const Chord& chord = hit.chord;
   Trace& trace = traces_[static_cast<std::size_t>(index)];
   const Vec2 last = trace.points.back();
   if ((last - chord.from).norm() > kSame && !tube_.holds(at_level(last), at_level(chord.from)) &&
@@ -145,7 +145,10 @@ void LevelTrace::trace(WallPlace at) {
       const Vec2 from = points().back(), to = plan(*tip);
       const double size = (to - from).norm();
       if (size < kSame) continue;
-      if (const auto hit = passes(from, to, index, travelled)) return join(index, *hit);
+      if (const auto hit = passes(from, to, index, travelled)) {
+        add_chord(from, hit->chord.from, index, travelled);  // it passes there too
+        return join(index, *hit);
+      }
       add_chord(from, to, index, travelled);
       points().push_back(to);
       travelled += size;

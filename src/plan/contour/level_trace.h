@@ -40,7 +40,7 @@ class LevelTrace {
     double travelled;   // up to `from`
   };
   struct Hit {
-    const Chord* chord;
+    Chord chord;
     Vec2 beside;  // on the new chord
   };
 
