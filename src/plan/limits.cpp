@@ -42,6 +42,38 @@ void keys_of(LimitRule& rule, LimitBy usual, const std::string& because, Keys& k
                .of_tool = true});
 }
 
+void keys_of(SteepnessLimits& limits, bool at_levels, Keys& keys) {
+  keys.number("steep_from", limits.steep_from_deg,
+              {.says = "only areas where the part is steep: at least so much from level, without scraps",
+               .usual = "none",
+               .unit = Unit::degrees,
+               .low = 10,
+               .high = 85});
+  keys.number("shallow_to", limits.shallow_to_deg,
+              {.says = "only areas where the part is shallow: the other side of `steep_from`",
+               .usual = "none",
+               .unit = Unit::degrees,
+               .low = 10,
+               .high = 85});
+  const bool upside_down =
+      limits.steep_from_deg && limits.shallow_to_deg && *limits.steep_from_deg >= *limits.shallow_to_deg;
+  keys.refuse_if(upside_down, {"steep_from", "shallow_to"},
+                 upside_down
+                     ? "is " + short_number(*limits.steep_from_deg) + ", but must be below \"shallow_to\", " +
+                           short_number(*limits.shallow_to_deg)
+                     : std::string());
+  keys.number("seam_overlap", limits.overlap_mm,
+              {.says = "how far the steep and the shallow side reach over each other",
+               .usual = "half a stepover",
+               .low = 0,
+               .high = 100,
+               .of_tool = true});
+  for (const char* key : {"steep_from", "shallow_to"})
+    keys.idle_if(at_levels, key, "it holds for passes that follow the surface, not for levels");
+  keys.idle_if(!limits.steep_from_deg && !limits.shallow_to_deg, "seam_overlap",
+               "there is no seam without \"steep_from\" or \"shallow_to\"");
+}
+
 }  // namespace
 
 std::span<const AreaRow> area_table() { return kAreas; }
@@ -112,6 +144,7 @@ void keys_of(Limits& limits, bool at_levels, Keys& keys) {
   if (slope.size() == 2) limits.slope = {slope[0], slope[1]};
   keys.refuse_if(slope.size() == 2 && slope[0] > slope[1], {"slope"}, std::string("must be ") + form);
   keys.idle_if(at_levels, "slope", "it holds for passes that follow the surface, not for levels");
+  keys_of(limits.steepness, at_levels, keys);
   keys.number("only_where_left", limits.only_where_left_mm,
               {.says = "only where earlier operations left more than this above what it leaves itself",
                .usual = "everywhere",

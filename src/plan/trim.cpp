@@ -8,6 +8,7 @@
 #include "geom/parallel_for.h"
 #include "plan/touch_walk.h"
 #include "plan/within_tolerance.h"
+#include "yardpass/plan/slope_areas.h"
 #include "yardpass/plan/wall_rides.h"
 
 namespace yardpass {
@@ -148,6 +149,13 @@ void drop_falls(CutPlan& plan) {
                           {count_of(trimmed)}});
 }
 
+/// Only the steep or the shallow part of an area.
+void keep_to_side(const SteepnessLimits& limits, const ToolSurface& surface, Region& area) {
+  const double overlap = limits.overlap_mm.value_or(0);
+  if (limits.steep_from_deg) area = slope_areas(surface, area, {*limits.steep_from_deg, overlap}).steep;
+  if (limits.shallow_to_deg) area = slope_areas(surface, area, {*limits.shallow_to_deg, overlap}).shallow;
+}
+
 /// How much smaller the area must be that none of the rides begins, in whole hundredths.
 double shrink_for(std::span<const WallRide> rides) {
   constexpr double kStep = 0.01, kSure = 0.005;
@@ -280,6 +288,7 @@ BoundedCuts cuts_within(const Bounds& bounds, const ToolSurface& surface, const 
   const auto ask = [&](const Bounds& within, const Progress& share) {
     result.area =
         centre_area(within.boundary, 0.5 * surface.tool().diameter_mm, within.rule, within.exceptions);
+    if (!bounds.at_levels) keep_to_side(within.steepness, surface, result.area);
     std::optional<Region> touched;
     if (within.rule.by == LimitBy::contact && !bounds.at_levels)
       touched = within.rule.margin_mm == 0 ? within.boundary : offset(within.boundary, within.rule.margin_mm);

@@ -186,6 +186,8 @@ Bounds Settled::bounds() const {
   bounds.top_z = values.limits.top_z.value_or(bounds.top_z);
   bounds.bottom_z = bottom_z;
   bounds.slope = values.limits.slope;
+  bounds.steepness = values.limits.steepness;
+  if (!bounds.steepness.overlap_mm) bounds.steepness.overlap_mm = 0.5 * usual.spacing_mm;
   bounds.only_where_left_mm = values.limits.only_where_left_mm;
   bounds.at_levels = usual.at_levels;
   return bounds;

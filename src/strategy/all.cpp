@@ -1,5 +1,6 @@
 #include "yardpass/strategy/all.h"
 
+#include "yardpass/strategy/by_slope.h"
 #include "yardpass/strategy/flats.h"
 #include "yardpass/strategy/parallel.h"
 #include "yardpass/strategy/points.h"
@@ -23,6 +24,8 @@ constexpr Strategy kStrategies[] = {
     {"flats", Work::floors_and_slopes, "level faces at their exact height, off the walls",
      pattern<FlatsOptions>},
     {"waterline", Work::steep, "level passes along the walls, from the top down", pattern<WaterlineOptions>},
+    {"by-slope", Work::steep, "waterlines where the part is steep, straight passes where it is shallow",
+     pattern<BySlopeOptions>},
     {"points", Work::drawn, "a way through given points and nothing else", pattern<PointsOptions>},
 };
 

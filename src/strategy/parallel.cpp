@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "geom/parallel_for.h"
+#include "strategy/pattern_keys.h"
 #include "strategy/rows.h"
 #include "yardpass/contact/lift.h"
 #include "yardpass/plan/spacing.h"
@@ -12,6 +13,10 @@
 namespace yardpass {
 
 void keys_of(ParallelOptions& options, const Tool& tool, Keys& keys) {
+  detail::parallel_keys(options, tool, keys, SpacingHolds::in_plan);
+}
+
+void detail::parallel_keys(ParallelOptions& options, const Tool& tool, Keys& keys, SpacingHolds spacing) {
   constexpr double usual_scallop = 0.01;
   double scallop = usual_scallop;
   const auto scallop_key = [&](const Derived& usual) {
@@ -47,11 +52,14 @@ void keys_of(ParallelOptions& options, const Tool& tool, Keys& keys) {
                                                             {SpacingHolds::on_surface, "surface"}};
   const bool asked = keys.says("scallop_height");
   keys.choice(
-      "spacing", options.spacing, holds, asked ? SpacingHolds::on_surface : SpacingHolds::in_plan,
-      asked ? "so that the scallop height holds on slopes" : "even passes",
+      "spacing", options.spacing, holds, asked ? SpacingHolds::on_surface : spacing,
+      asked || spacing == SpacingHolds::on_surface ? "so that the scallop height holds on slopes"
+                                                   : "even passes",
       {.says = "where the stepover holds: in plan, or on the surface, with passes nearer to each other, "
                "down to a quarter, where it slopes across them or is hollow",
-       .usual = "`\"surface\"` with a scallop height, else `\"plan\"`"});
+       .usual = spacing == SpacingHolds::on_surface
+                    ? "`\"surface\"`"
+                    : "`\"surface\"` with a scallop height, else `\"plan\"`"});
   keys.number("angle", options.angle_deg, {0, "along X"},
               {.says = "of the passes, counter-clockwise from X",
                .usual = "0",

@@ -6,6 +6,7 @@
 
 #include "geom/parallel_for.h"
 #include "strategy/level_steps.h"
+#include "strategy/pattern_keys.h"
 #include "strategy/walls.h"
 #include "yardpass/plan/spacing.h"
 #include "yardpass/plan/touch_rule.h"
@@ -14,6 +15,11 @@
 namespace yardpass {
 
 void keys_of(WaterlineOptions& options, const Tool&, Keys& keys) {
+  detail::waterline_keys(options, keys, {15, "gentler slopes are for passes from above"}, "15");
+}
+
+void detail::waterline_keys(WaterlineOptions& options, Keys& keys, const Derived& least_slope,
+                            const char* usual) {
   keys.number("stepdown", options.stepdown_mm,
               {.says = "between levels, which are spread evenly: so far apart or a little less",
                .usual = "by `scallop_height`",
@@ -33,9 +39,9 @@ void keys_of(WaterlineOptions& options, const Tool&, Keys& keys) {
        .instead_of = "stepdown"});
   const bool constant = options.stepdown_mm.has_value();
   keys.number(
-      "least_slope", options.least_slope_deg, {15, "gentler slopes are for passes from above"},
+      "least_slope", options.least_slope_deg, least_slope,
       {.says = "the scallop height holds from this slope up; what is less steep gets no denser levels",
-       .usual = "15",
+       .usual = usual,
        .unit = Unit::degrees,
        .low = 3,
        .high = 90});

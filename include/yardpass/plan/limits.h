@@ -53,6 +53,13 @@ struct AreaRow {
 [[nodiscard]] std::span<const AreaRow> area_table();
 [[nodiscard]] const AreaRow& area_row(GivenArea::From given, bool at_levels);
 
+/// Only one side of the part split by slope, see slope_areas().
+struct SteepnessLimits {
+  std::optional<double> steep_from_deg = {}, shallow_to_deg = {};
+  /// How far the two sides reach over each other; nothing: half a stepover.
+  std::optional<double> overlap_mm = {};
+};
+
 /// Where an operation may work, as it says.
 struct Limits {
   GivenArea keep_inside, keep_out;
@@ -61,11 +68,12 @@ struct Limits {
   bool avoid_riding_up = false;  ///< else they are only told
   std::optional<double> top_z = {}, bottom_z = {};
   std::optional<SlopeLimits> slope = {};  ///< of the part where it is touched
+  SteepnessLimits steepness = {};
   /// Only where the material before is thicker than this above what the cutter touches.
   std::optional<double> only_where_left_mm = {};
 };
 /// `keep_inside`, `keep_out`, `limit`, `margin`, `limit_where`, `ride_up`, `top`, `bottom`, `slope`,
-/// `only_where_left`. `at_levels`: see Usual.
+/// `steep_from`, `shallow_to`, `seam_overlap`, `only_where_left`. `at_levels`: see Usual.
 void keys_of(Limits& limits, bool at_levels, Keys& keys);
 
 /// Where the axis of a tool may be, by an area and the rule at its boundary. By `contact` the axis may be up

@@ -19,6 +19,7 @@ struct Bounds {
   double top_z = std::numeric_limits<double>::infinity();
   double bottom_z = -std::numeric_limits<double>::infinity();
   std::optional<SlopeLimits> slope = {};  ///< of the part where it is touched; not of levels
+  SteepnessLimits steepness = {};         ///< with its overlap; not of levels
   /// Only where the material before, inside the boundary, is thicker than this above what the cutter touches;
   /// not of levels.
   std::optional<double> only_where_left_mm = {};

@@ -1,0 +1,141 @@
+#include "yardpass/strategy/by_slope.h"
+
+#include <algorithm>
+
+#include "geom/parallel_for.h"
+#include "strategy/pattern_keys.h"
+#include "yardpass/plan/spacing.h"
+#include "yardpass/plan/touch_rule.h"
+#include "yardpass/plan/trim.h"
+
+namespace yardpass {
+
+void keys_of(BySlopeOptions& options, const Tool& tool, Keys& keys) {
+  keys.number(
+      "split_angle", options.split.angle_deg, {45, "as many passes either way"},
+      {.says = "from level: what is steeper is cut in waterlines, what is less steep in straight passes",
+       .usual = "45",
+       .unit = Unit::degrees,
+       .low = 10,
+       .high = 85});
+  // Before the tables, which may say other values.
+  options.shallow.stepover_mm = stepover_for(tool, 0.01).value;
+  options.shallow.spacing = SpacingHolds::on_surface;
+  const Derived least{std::max(3.0, options.split.angle_deg - kSlopeBand), "6 below the split angle"};
+  options.steep.least_slope_deg = least.value;
+  keys.table(
+      "steep",
+      [&](Keys& inner) { detail::waterline_keys(options.steep, inner, least, "6 below `split_angle`"); },
+      {.says = "where the part is steep: keys of waterlines", .usual = "as of waterlines"});
+  keys.table(
+      "shallow",
+      [&](Keys& inner) { detail::parallel_keys(options.shallow, tool, inner, SpacingHolds::on_surface); },
+      {.says = "where the part is shallow: keys of parallel passes", .usual = "as of parallel passes"});
+  keys.number("split_overlap", options.split.overlap_mm,
+              {0.5 * options.shallow.stepover_mm, "half a stepover, which closes the seam"},
+              {.says = "how far the two sides reach over each other",
+               .usual = "half the stepover of the straight passes",
+               .low = 0,
+               .high = 100,
+               .of_tool = true});
+  constexpr std::pair<Steepness, const char*> sides[] = {{Steepness::steep, "steep"},
+                                                         {Steepness::shallow, "shallow"}};
+  keys.choice("first", options.first, sides, Steepness::steep, "walls before what lies at their foot",
+              {.says = "which side is cut first", .usual = "`\"steep\"`"});
+}
+
+Usual usual_of(const BySlopeOptions& options, const Tool& tool) {
+  Usual usual{{0, "finish to size"}, {0.01, "0.01 mm"}};
+  usual.spacing_mm = options.shallow.stepover_mm;
+  usual.tells_spacing = false;
+  usual.along_walls = true;
+  if (spaced_by_scallop(tool)) usual.scallop_mm = scallop_height(tool, options.shallow.stepover_mm);
+  return usual;
+}
+
+namespace {
+
+/// After all groups of a plan those of another.
+void append(CutPlan& plan, CutPlan more) {
+  const auto first = static_cast<std::int32_t>(plan.groups.size());
+  std::int32_t last_pass = 0;
+  for (const CutGroup& group : plan.groups)
+    for (const Cut& cut : group.cuts) last_pass = std::max(last_pass, cut.pass);
+  for (std::size_t i = 0; i < more.groups.size(); ++i) {
+    CutGroup& group = more.groups[i];
+    for (std::int32_t& before : group.after) before += first;
+    if (more.keep_group_order && i > 0) group.after.push_back(first + static_cast<std::int32_t>(i) - 1);
+    for (std::int32_t k = 0; k < first; ++k) group.after.push_back(k);
+    // The number after the last is left out: passes of the two sides are no neighbours.
+    for (Cut& cut : group.cuts) cut.pass += last_pass + 1;
+    plan.groups.push_back(std::move(group));
+  }
+  plan.facts.insert(plan.facts.end(), more.facts.begin(), more.facts.end());
+  plan.notes.insert(plan.notes.end(), more.notes.begin(), more.notes.end());
+}
+
+/// One side may be empty.
+CutPlan without_nothing(CutPlan plan) {
+  std::erase_if(plan.notes, [](const Note& note) { return note.about == "nothing"; });
+  return plan;
+}
+
+/// In a plan of several, order is told by `after` alone.
+CutPlan order_by_after(CutPlan plan) {
+  if (plan.keep_group_order)
+    for (std::size_t i = 1; i < plan.groups.size(); ++i)
+      plan.groups[i].after.push_back(static_cast<std::int32_t>(i) - 1);
+  plan.keep_group_order = false;
+  return plan;
+}
+
+/// What lies on the edge of the area belongs to walls that stand on it: straight passes do not roll over it.
+constexpr double kEdge = 0.002;  // mm
+
+void keep_off_edge(CutPlan& plan, const Site& site) {
+  const TouchRule rule(*site.touched, std::nullopt, site.tolerance_mm);
+  const double step = std::min(0.25, 0.1 * site.surface.tool().diameter_mm);
+  for (CutGroup& group : plan.groups) {
+    std::vector<std::vector<Cut>> kept(group.cuts.size());
+    detail::parallel_for(group.cuts.size(), {}, [&](std::size_t i) {
+      kept[i] = pieces_of(group.cuts[i], [&](const Polyline3& line) {
+        return pieces_that_belong(site.surface, line, rule, step).pieces;
+      });
+    });
+    group.cuts.clear();
+    for (auto& pieces : kept) group.cuts.insert(group.cuts.end(), pieces.begin(), pieces.end());
+  }
+}
+
+}  // namespace
+
+CutPlan cuts_of(const BySlopeOptions& options, const Site& site, const Progress& progress) {
+  if (site.area.empty()) return {};
+  const SlopeAreas areas = slope_areas(site.surface, site.area, options.split, part_of(progress, 0, 0.1));
+  const Region inner = site.touched ? offset(*site.touched, -kEdge) : Region{};
+  const auto side = [&](Steepness which, const Progress& share) {
+    const Region& area = areas.of(which);
+    if (area.empty()) return CutPlan{};
+    Site part{site.surface, area, site.before, site.tolerance_mm, site.top_z, site.bottom_z, site.drilled};
+    part.touched = site.touched;
+    if (which == Steepness::steep) return without_nothing(cuts_of(options.steep, part, share));
+    if (site.touched) part.touched = &inner;
+    CutPlan plan = without_nothing(cuts_of(options.shallow, part, share));
+    if (part.touched) keep_off_edge(plan, part);
+    return plan;
+  };
+  const bool steep_first = options.first == Steepness::steep;
+  CutPlan plan =
+      order_by_after(side(steep_first ? Steepness::steep : Steepness::shallow, part_of(progress, 0.1, 0.55)));
+  append(plan, side(steep_first ? Steepness::shallow : Steepness::steep, part_of(progress, 0.55, 1)));
+  std::vector<SettledValue> facts{
+      {"steep areas", count_of(areas.steep_pieces), "in waterlines"},
+      {"steep", number_of(areas.steep_mm2, Unit::mm2), "in plan"},
+      {"shallow areas", count_of(areas.shallow_pieces), "in straight passes"},
+      {"shallow", number_of(areas.shallow_mm2, Unit::mm2), "in plan"},
+      {"steepest shallow", number_of(areas.steepest_shallow_deg, Unit::degrees), "on all but 1 % of it"}};
+  plan.facts.insert(plan.facts.begin(), facts.begin(), facts.end());
+  return plan;
+}
+
+}  // namespace yardpass
