@@ -1,6 +1,8 @@
 // The outline of some of the cells of a grid.
 #pragma once
 
+#include <functional>
+
 #include "plan/distance_map.h"
 #include "yardpass/geom/region.h"
 #include "yardpass/stock/stock.h"
@@ -22,7 +24,12 @@ struct CellGrid {
 };
 
 /// Along the sides of the marked cells, within three quarters of a cell; the inside on the left.
-[[nodiscard]] Region outline_of_cells(const CellGrid& grid, const Mask& marked);
+/// `within`: in cells.
+[[nodiscard]] Region outline_of_cells(const CellGrid& grid, const Mask& marked, double within = 0.75);
+/// The same without the cells' steps: between a marked cell and its neighbour the outline passes `share` of
+/// the way from middle to middle, which is asked for both, by index.
+[[nodiscard]] Region outline_between_cells(const CellGrid& grid, const Mask& marked,
+                                           const std::function<double(std::size_t, std::size_t)>& share);
 [[nodiscard]] Region outline_of_cells(const Stock& stock, const Mask& marked);
 
 }  // namespace yardpass::detail

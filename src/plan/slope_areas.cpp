@@ -39,9 +39,15 @@ class Splitter {
 
   [[nodiscard]] SlopeAreas areas() const {
     SlopeAreas result;
+    // Where the angle itself lies, if it lies between the two cells.
+    const auto share = [&](std::size_t in, std::size_t out) {
+      const double high = nodes_[in].angle - split_.angle_deg, low = split_.angle_deg - nodes_[out].angle;
+      const bool wall = wall_[out] || nodes_[out].angle < 0;
+      return wall || high < 0 || low < 0 ? 0.5 : std::clamp(high / std::max(high + low, 1e-9), 0.05, 0.95);
+    };
     // Both ways, so that cells leave no notches.
     const double smooth = 0.5 * grid_.side, arc = 0.05 * grid_.side;
-    Region steep = offset(outline_of_cells(grid_, side_), smooth, arc);
+    Region steep = offset(outline_between_cells(grid_, side_, share), smooth, arc);
     steep = intersect(offset(offset(steep, -2 * smooth, arc), smooth, arc), area_);
     const Region shallow = subtract(area_, steep);
     result.steep_pieces = std::ssize(pieces(steep));

@@ -11,6 +11,7 @@
 #include "report/named_picture.h"
 #include "report/part_view.h"
 #include "report/plot.h"
+#include "report/seam_picture.h"
 #include "report/region_picture.h"
 #include "yardpass/report/report.h"
 #include "yardpass/survey/ball_reach.h"
@@ -296,6 +297,11 @@ std::vector<Picture> draw_inspection(const Inspection& inspection, const std::fi
   if (detail::has_named(inspection.setup)) {
     detail::draw_named(inspection, folder / "named.png");
     pictures.push_back({"named.png", "What the job names"});
+  }
+  for (const SlopeSeam& seam : inspection.seams) {
+    const std::string file = fmt::format("slope-seam-{}.png", seam.operation);
+    detail::draw_seam(inspection, seam, folder / file);
+    pictures.push_back({file, fmt::format("Steep and shallow, operation {}", seam.operation)});
   }
   report(progress, 1);
   return pictures;

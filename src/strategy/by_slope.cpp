@@ -49,6 +49,7 @@ Usual usual_of(const BySlopeOptions& options, const Tool& tool) {
   usual.spacing_mm = options.shallow.stepover_mm;
   usual.tells_spacing = false;
   usual.along_walls = true;
+  usual.split_deg = options.split.angle_deg;
   if (spaced_by_scallop(tool)) usual.scallop_mm = scallop_height(tool, options.shallow.stepover_mm);
   return usual;
 }
