@@ -11,8 +11,8 @@
 #include "report/named_picture.h"
 #include "report/part_view.h"
 #include "report/plot.h"
-#include "report/seam_picture.h"
 #include "report/region_picture.h"
+#include "report/seam_picture.h"
 #include "yardpass/report/report.h"
 #include "yardpass/survey/ball_reach.h"
 

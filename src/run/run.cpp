@@ -137,7 +137,8 @@ class Planner {
     if (settled_.usual.repeats && !bounded.plan.empty())
       tell(material_met(bounded.plan, stock, surface.cutter(), settled_.values.tolerance_mm),
            bounded.plan.facts);
-    const double spacing = settled_.usual.at_levels || !settled_.usual.tells_spacing ? 0 : settled_.usual.spacing_mm;
+    const double spacing =
+        settled_.usual.at_levels || !settled_.usual.tells_spacing ? 0 : settled_.usual.spacing_mm;
     planned_.spacing = spacing > 0 ? true_spacing(bounded.plan, spacing) : TrueSpacing{};
     tell(planned_.spacing, settled_.tool, bounded.plan.facts);
     // Where it only takes what another one left, that one decides the pattern.
