@@ -145,6 +145,9 @@ LevelContours Contours::Grid::at(double z, const std::vector<std::uint8_t>& mark
     for (int i = 0; i + 1 < columns; ++i)
       if (marked(marks, i, j) && detail::is_free({blocked[index(i, j)]}, z)) gaps.search(cell(i, j));
   for (const detail::Seed& seed : gaps.seeds) trace.follow(seed);
+  // In the corner of two walls no triangle blocks all of a cell, however small: that is no gap, but the end
+  // of the room that the contour goes round.
+  std::erase_if(gaps.unproven, [&](const Vec2& p) { return trace.passes_near(p, 3 * tube.tolerance); });
   LevelContours result = trace.take();
   result.unproven_gaps = std::move(gaps.unproven);
   return result;

@@ -119,6 +119,7 @@ TEST(Contours, OfUprightWallsAreExactAndTurnSharpInnerCorners) {
     for (const double z : {-5.0, -16.0, -25.0}) {
       const LevelContours level = contours.at(z);
       expect_sound(level, surface, kTolerance, "block");
+      EXPECT_TRUE(level.unproven_gaps.empty()) << "corners of two walls are no gaps";
       // Between the two walls there is room too: inside the hollow block.
       double outer = 0, inner = 0;
       for (const Contour& line : level.lines) {
@@ -254,6 +255,46 @@ TEST(Contours, JustAboveAFlatDoNotGoAstray) {
   expect_sound(level, surface, kTolerance, "above");
   const LevelContours below = contours.at(0.5 * kTolerance);  // ends
   for (const Contour& line : below.lines) EXPECT_LT(line.points.size(), 20000u);
+}
+
+/// Where contours cross, or nearly do, and through necks that the tolerance just closes or opens.
+TEST(Contours, EndAtSaddlesAndInNecksAsNarrowAsTheTolerance) {
+  const auto saddle = make_contact_part(testing::sheet(Box2(Vec2(-20, -20), Vec2(20, 20)), 81, 81,
+                                                       [](double x, double y) { return x * y / 20; }));
+  const TipSurface ball(saddle, Profile::ball(6));
+  const Contours over(ball, square(16));
+  const double middle = ball.height({0, 0});
+  for (const double off : {-0.02, -0.005, -1e-6, 0.0, 1e-6, 0.0025, 0.005, 0.0075, 0.02}) {
+    const LevelContours level = over.at(middle + off);
+    expect_sound(level, ball, kTolerance, "saddle");
+    double sum = 0;
+    for (const Contour& line : level.lines)
+      for (const Contour& piece : within(line, square(15)))
+        sum += length(std::span<const Vec2>(piece.points));
+    EXPECT_GT(sum, 55) << off;  // two branches from side to side
+    EXPECT_LT(sum, 75) << off << ", each once";
+  }
+  // Two rooms, and between them a neck that is so much wider than the tool.
+  for (const double play : {0.006, 0.0099, 0.0101, 0.011, 0.02})
+    for (const double angle : {0.0, 0.47}) {
+      const double half = 3 + play / 2;
+      Polyline2 outline{{-25, -10}, {-6, -10}, {-6, -half}, {6, -half}, {6, -10}, {25, -10},
+                        {25, 10},   {6, 10},   {6, half},   {-6, half}, {-6, 10}, {-25, 10}};
+      for (Vec2& p : outline)
+        p = Vec2(std::cos(angle) * p.x() - std::sin(angle) * p.y(),
+                 std::sin(angle) * p.x() + std::cos(angle) * p.y());
+      Mesh mesh;
+      testing::add_walls(mesh, outline, 0, 10);
+      const TipSurface flat(make_contact_part(mesh), Profile::flat(6));
+      const LevelContours level = Contours(flat, square(20)).at(5);
+      expect_sound(level, flat, kTolerance, "neck");
+      double sum = 0;
+      for (const Contour& line : level.lines)
+        for (const Contour& piece : within(line, Region{{{{-12, -20}, {12, -20}, {12, 20}, {-12, 20}}}}))
+          sum += length(std::span<const Vec2>(piece.points)) +
+                 (piece.closed ? (piece.points.front() - piece.points.back()).norm() : 0);
+      EXPECT_LT(sum, 400) << play << " nothing round and round";
+    }
 }
 
 TEST(Contours, StayWhereTheyAreWanted) {

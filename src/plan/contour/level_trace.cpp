@@ -62,6 +62,18 @@ bool LevelTrace::known(const Vec2& place) const {
   return found;
 }
 
+bool LevelTrace::passes_near(const Vec2& place, double distance_mm) const {
+  bool found = false;
+  near(place, place, [&](std::int64_t key) {
+    const auto cell = cells_.find(key);
+    if (found || cell == cells_.end()) return;
+    found = std::any_of(cell->second.begin(), cell->second.end(), [&](std::size_t index) {
+      return distance_to_segment(place, chords_[index].from, chords_[index].to) < distance_mm;
+    });
+  });
+  return found;
+}
+
 std::optional<LevelTrace::Hit> LevelTrace::passes(const Vec2& from, const Vec2& to, int trace,
                                                   double travelled) const {
   constexpr double kLeast = 4, kAtLeast = 8;  // tolerances travelled since

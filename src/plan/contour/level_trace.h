@@ -22,6 +22,8 @@ class LevelTrace {
 
   /// Follows the contour that passes there, unless it has been.
   void follow(const Seed& seed);
+  /// Whether a contour that has been followed passes so near to a place; up to twenty tolerances.
+  [[nodiscard]] bool passes_near(const Vec2& place, double distance_mm) const;
   /// Pieces put together; of those that end inside what is wanted, scraps are left out.
   [[nodiscard]] LevelContours take();
 
