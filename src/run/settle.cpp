@@ -73,11 +73,14 @@ void settle_area(const JobSetup& setup, const detail::OnThisPart& part, Settled&
   if (!settled.drawn && settled.usual.at_levels)
     settled.works_in = unite(settled.works_in, part.stock_outline());
   reach_over_run_outs(setup, settled);
-  // Rolling over an outer edge touches the edge itself, which does not count; but an upright wall stands on
-  // it.
+  // Rolling over an outer edge touches the edge itself, which does not count. But an upright wall stands on
+  // it: not on the border of a sheet, beside which there is nothing to finish.
+  const auto& loops = setup.diagnosis.open_loops;
+  const bool sheet = std::any_of(loops.begin(), loops.end(), [](const OpenLoop& loop) { return loop.outer; });
+  const bool walls = settled.usual.along_walls && !sheet;
   if (settled.values.limits.rule.by == LimitBy::contact && !settled.usual.at_levels &&
       given.from != GivenArea::From::points && given.from != GivenArea::From::boundary)
-    settled.works_in = offset(settled.works_in, settled.usual.along_walls ? kEdge : -kEdge);
+    settled.works_in = offset(settled.works_in, walls ? kEdge : -kEdge);
   const SettledValue told{"keep_inside", words_of(settled.area.area), "by the table of areas"};
   if (!settled.drawn)
     std::replace_if(
