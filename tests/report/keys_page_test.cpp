@@ -100,13 +100,13 @@ TEST_F(JobSchema, HoldsTheDemoJobs) {
 TEST_F(JobSchema, RefusesSpoiledOnes) {
   const std::string good = contents(fs::path(YARDPASS_SOURCE_FOLDER) / "demo" / "paddle-blade.toml");
   const std::pair<const char*, const char*> spoiled[] = {
-      {"strategy = \"parallel\"", "strategy = \"paralel\""},
+      {"strategy = \"by-slope\"", "strategy = \"by-slop\""},
       {"stepdown = 2.0", "stepdwn = 2.0"},
       {"stepdown = 2.0", "stepdown = 0"},
       {"stepdown = 2.0", "stepdown = \"2 mm\""},
       {"angle = 45", "stepdown = 1"},
       {"angle = 45", "angle = 400"},
-      {"angle = 45", "scallop_height = 0.01"},
+      {"angle = 45", "scallop_height = 0.01, stepover = 0.3"},
       {"margin = [4, 4]", "margin = [4]"},
       {"margin = [4, 4]", "margin = 4"},
       {"units = \"mm\"", "units = \"cm\""},
@@ -116,7 +116,7 @@ TEST_F(JobSchema, RefusesSpoiledOnes) {
       {"[stock]", "[[stock]]"},
       {"[machine]", "[machines]"},
       {"widest = 15", "widest = -15"},
-      {"keep_inside = \"rim\"", "keep_inside = 3"},
+      {"keep_inside = \"cavity\"", "keep_inside = 3"},
       {"tool = \"flat10\"\n", ""},
       {"silhouette = true", "silhouette = 1"},
       {"silhouette = true", "silhouette = true\nslice = 1"}};
@@ -128,8 +128,8 @@ TEST_F(JobSchema, RefusesSpoiledOnes) {
     EXPECT_NE(held(folder() / "job.toml"), "") << now;
   }
   std::string text = good +
-                     "[[operation]]\nname = \"again\"\ncopy_of = \"finish the blade\"\nangle = { "
-                     "angle_between = [[0, 0], [1, 1]] }\nstepover = \"8 %\"\n";
+                     "[[operation]]\nname = \"again\"\ncopy_of = \"finish the blade\"\nshallow = { angle = { "
+                     "angle_between = [[0, 0], [1, 1]] } }\nsplit_overlap = \"8 %\"\n";
   store(folder() / "job.toml", text);
   EXPECT_EQ(held(folder() / "job.toml"), "") << "copies, measured numbers and shares of the tool hold";
 }
