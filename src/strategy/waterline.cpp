@@ -203,8 +203,11 @@ class WaterlinePlanner {
     const LevelContours here = contours_.at(middle);
     found.note(here);
     const ShallowPieces shallow(wanted_, gap);
+    const std::size_t before = found.passes.size();
     for (const Contour& line : here.lines)
       for (const Contour& piece : shallow.of(line)) add(piece, middle, level, true, found);
+    // On scans single samples ask for more everywhere.
+    if (found.passes.size() == before) return;
     between(high, middle, level, depth + 1, found);
     between(middle, low, level, depth + 1, found);
   }
