@@ -1,5 +1,7 @@
 #include "yardpass/contact/tool_surface.h"
 
+#include <cmath>
+
 #include "yardpass/contact/assembly.h"
 #include "yardpass/geom/rounding.h"
 
@@ -37,5 +39,12 @@ ToolSurface::ToolSurface(std::shared_ptr<const ContactPart> part, std::shared_pt
       tool_(std::move(tool)),
       reserve_(reserve),
       cutter_options_(with_reserve(std::move(options), reserve)) {}
+
+double ToolSurface::posted_height(double z) const {
+  if (!(reserve_ > 0)) return z;
+  constexpr double kRounding = 1e-6;                  // of a step
+  const double step = reserve_ * 2 / std::sqrt(3.0);  // the reserve is half its diagonal in space
+  return std::ceil(z / step - kRounding) * step;
+}
 
 }  // namespace yardpass

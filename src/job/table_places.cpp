@@ -204,12 +204,24 @@ void TableKeys::each(const char* key, const std::function<void(Keys& one)>& visi
 
 void TableKeys::table(const char* key, const std::function<void(Keys& keys)>& visit, const About& about) {
   const Given* node = asked(key, about);
-  if (!node) return;
-  if (!node->table()) return reader_.wrong(*node, key, "must be a table { key = value, ... }");
-  TableReader inner(*node->table(), fmt::format("{}, {}", reader_.where(), key), reader_.mistakes());
+  if (!node && !about.always) return;
+  if (node && !node->table()) return reader_.wrong(*node, key, "must be a table { key = value, ... }");
+  const GivenTable nothing(reader_.line());
+  TableReader inner(node ? *node->table() : nothing, fmt::format("{}, {}", reader_.where(), key),
+                    reader_.mistakes());
   TableKeys keys(inner, context_);
+  // Its keys may bear the names of outer ones that were copied.
+  const std::vector<std::string> outer = std::exchange(context_.copied, {});
   visit(keys);
   inner.finish();
+  context_.copied = outer;
+  for (SettledValue& value : keys.values_) {
+    if (inner.has(value.key.c_str()) && std::find(outer.begin(), outer.end(), key) != outer.end())
+      value.source += fmt::format(", copied from \"{}\"", context_.copy_of);
+    value.key = fmt::format("{} {}", key, value.key);
+    values_.push_back(std::move(value));
+  }
+  notes_.insert(notes_.end(), keys.notes_.begin(), keys.notes_.end());
 }
 
 }  // namespace yardpass::detail

@@ -22,19 +22,9 @@ Polyline3 line_of(const Cut& cut) {
   return line;
 }
 
-/// Every cut becomes its pieces, in its place.
-void split_all(CutPlan& plan,
-               const std::function<std::vector<Polyline3>(const Polyline3& line, Side part)>& split) {
-  for (CutGroup& group : plan.groups) {
-    std::vector<std::vector<Cut>> pieces(group.cuts.size());
-    detail::parallel_for(group.cuts.size(), {}, [&](std::size_t i) {
-      const Side part = group.cuts[i].part;
-      pieces[i] = pieces_of(group.cuts[i], [&](const Polyline3& line) { return split(line, part); });
-    });
-    group.cuts.clear();
-    for (auto& of_cut : pieces)
-      for (Cut& piece : of_cut) group.cuts.push_back(std::move(piece));
-  }
+/// Every cut becomes pieces of its line.
+void split_all(CutPlan& plan, const std::function<std::vector<Polyline3>(const Polyline3&)>& split) {
+  replace_cuts(plan, [&](const Cut& cut) { return pieces_of(cut, split); });
 }
 
 /// By the point of touch, passes are cut where it leaves the boundary; by slope, where the part is less steep
@@ -43,17 +33,12 @@ std::int64_t keep_touching(CutPlan& plan, const std::optional<Region>& inside,
                            const std::optional<SlopeLimits>& slope, const ToolSurface& surface,
                            double tolerance) {
   if (!inside && !slope) return 0;
-  constexpr double kPrecision = 1e-5;  // mm
-  const TouchRule rule(inside, slope, tolerance);
-  const double step = std::min(0.25, 0.1 * surface.tool().diameter_mm);
+  const TouchedCuts touched(surface, TouchRule(inside, slope, tolerance), tolerance);
   std::atomic<std::int64_t> scraps = 0;
-  const TipSurface thicker = surface.with_more_allowance(tolerance);
-  split_all(plan, [&](const Polyline3& line, Side part) {
-    // Along a wall it is the wall that is touched, not the ground at its foot.
-    PiecesThatBelong found = pieces_that_belong(surface, line, rule, step, kPrecision,
-                                                part == Side::below ? nullptr : &thicker, 4 * tolerance);
-    scraps += found.scraps;
-    return std::move(found.pieces);
+  replace_cuts(plan, [&](const Cut& cut) {
+    TouchedCuts::Kept kept = touched.of(cut);
+    scraps += kept.scraps;
+    return std::move(kept.cuts);
   });
   return scraps;
 }
@@ -105,9 +90,8 @@ void keep_where_left(CutPlan& plan, const std::optional<double>& more_than, cons
   if (!more_than || !before) return;
   const bool some = !plan.empty();
   const Stock stock = only_inside(*before, area);
-  split_all(plan, [&](const Polyline3& line, Side) {
-    return where_left(stock, surface.cutter(), *more_than, line);
-  });
+  split_all(plan,
+            [&](const Polyline3& line) { return where_left(stock, surface.cutter(), *more_than, line); });
   for (CutGroup& group : plan.groups)
     for (Cut& cut : group.cuts) cut.points = simplify(std::span<const Vec3>(cut.points), 1e-7);
   if (some && plan.empty())
@@ -118,9 +102,8 @@ void keep_where_left(CutPlan& plan, const std::optional<double>& more_than, cons
 void keep_between_heights(CutPlan& plan, const Bounds& bounds) {
   const double highest = std::numeric_limits<double>::infinity();
   if (bounds.top_z == highest && bounds.bottom_z == -highest) return;
-  split_all(plan, [&](const Polyline3& line, Side) {
-    return between_heights(line, bounds.bottom_z, bounds.top_z);
-  });
+  split_all(plan,
+            [&](const Polyline3& line) { return between_heights(line, bounds.bottom_z, bounds.top_z); });
 }
 
 /// Ends of open cuts that only go down beside an upright wall: there is nothing to finish that way.
@@ -278,6 +261,35 @@ std::vector<Cut> pieces_of(const Cut& cut,
     result.push_back(std::move(one));
   }
   return result;
+}
+
+void replace_cuts(CutPlan& plan, const std::function<std::vector<Cut>(const Cut&)>& make) {
+  for (CutGroup& group : plan.groups) {
+    std::vector<std::vector<Cut>> made(group.cuts.size());
+    detail::parallel_for(group.cuts.size(), {}, [&](std::size_t i) { made[i] = make(group.cuts[i]); });
+    group.cuts.clear();
+    for (auto& of_cut : made)
+      for (Cut& cut : of_cut) group.cuts.push_back(std::move(cut));
+  }
+}
+
+TouchedCuts::TouchedCuts(const ToolSurface& surface, TouchRule rule, double tolerance_mm)
+    : surface_(surface),
+      rule_(std::move(rule)),
+      thicker_(surface.with_more_allowance(tolerance_mm)),
+      step_(std::min(0.25, 0.1 * surface.tool().diameter_mm)),
+      floats_(4 * tolerance_mm) {}
+
+TouchedCuts::Kept TouchedCuts::of(const Cut& cut) const {
+  constexpr double kPrecision = 1e-5;  // mm
+  Kept kept;
+  kept.cuts = pieces_of(cut, [&](const Polyline3& line) {
+    PiecesThatBelong found = pieces_that_belong(surface_, line, rule_, step_, kPrecision,
+                                                cut.part == Side::below ? nullptr : &thicker_, floats_);
+    kept.scraps += found.scraps;
+    return std::move(found.pieces);
+  });
+  return kept;
 }
 
 BoundedCuts cuts_within(const Bounds& bounds, const ToolSurface& surface, const Stock* before,

@@ -298,8 +298,11 @@ std::vector<Picture> draw_inspection(const Inspection& inspection, const std::fi
     detail::draw_named(inspection, folder / "named.png");
     pictures.push_back({"named.png", "What the job names"});
   }
+  std::int32_t last = 0;
   for (const SlopeSeam& seam : inspection.seams) {
-    const std::string file = fmt::format("slope-seam-{}.png", seam.operation);
+    const std::string file =
+        fmt::format("slope-seam-{}{}.png", seam.operation, seam.operation == last ? "-2" : "");
+    last = seam.operation;
     detail::draw_seam(inspection, seam, folder / file);
     pictures.push_back({file, fmt::format("Steep and shallow, operation {}", seam.operation)});
   }

@@ -2,10 +2,8 @@
 
 #include <algorithm>
 
-#include "geom/parallel_for.h"
 #include "strategy/pattern_keys.h"
 #include "yardpass/plan/spacing.h"
-#include "yardpass/plan/touch_rule.h"
 #include "yardpass/plan/trim.h"
 
 namespace yardpass {
@@ -18,19 +16,17 @@ void keys_of(BySlopeOptions& options, const Tool& tool, Keys& keys) {
        .unit = Unit::degrees,
        .low = 10,
        .high = 85});
-  // Before the tables, which may say other values.
-  options.shallow.stepover_mm = stepover_for(tool, 0.01).value;
-  options.shallow.spacing = SpacingHolds::on_surface;
   const Derived least{std::max(3.0, options.split.angle_deg - kSlopeBand), "6 below the split angle"};
-  options.steep.least_slope_deg = least.value;
   keys.table(
       "steep",
       [&](Keys& inner) { detail::waterline_keys(options.steep, inner, least, "6 below `split_angle`"); },
-      {.says = "where the part is steep: keys of waterlines", .usual = "as of waterlines"});
+      {.says = "where the part is steep: keys of waterlines", .usual = "as of waterlines", .always = true});
   keys.table(
       "shallow",
       [&](Keys& inner) { detail::parallel_keys(options.shallow, tool, inner, SpacingHolds::on_surface); },
-      {.says = "where the part is shallow: keys of parallel passes", .usual = "as of parallel passes"});
+      {.says = "where the part is shallow: keys of parallel passes",
+       .usual = "as of parallel passes",
+       .always = true});
   keys.number("split_overlap", options.split.overlap_mm,
               {0.5 * options.shallow.stepover_mm, "half a stepover, which closes the seam"},
               {.says = "how far the two sides reach over each other",
@@ -94,18 +90,8 @@ CutPlan order_by_after(CutPlan plan) {
 constexpr double kEdge = 0.002;  // mm
 
 void keep_off_edge(CutPlan& plan, const Site& site) {
-  const TouchRule rule(*site.touched, std::nullopt, site.tolerance_mm);
-  const double step = std::min(0.25, 0.1 * site.surface.tool().diameter_mm);
-  for (CutGroup& group : plan.groups) {
-    std::vector<std::vector<Cut>> kept(group.cuts.size());
-    detail::parallel_for(group.cuts.size(), {}, [&](std::size_t i) {
-      kept[i] = pieces_of(group.cuts[i], [&](const Polyline3& line) {
-        return pieces_that_belong(site.surface, line, rule, step).pieces;
-      });
-    });
-    group.cuts.clear();
-    for (auto& pieces : kept) group.cuts.insert(group.cuts.end(), pieces.begin(), pieces.end());
-  }
+  const TouchedCuts touched(site.surface, TouchRule(*site.touched, {}, site.tolerance_mm), site.tolerance_mm);
+  replace_cuts(plan, [&](const Cut& cut) { return touched.of(cut).cuts; });
 }
 
 }  // namespace

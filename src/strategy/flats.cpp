@@ -199,14 +199,6 @@ class FlatCutter {
   RoughingOptions rough_;
 };
 
-/// The first step of the program's decimals at or above a height.
-double on_a_step(double z, double reserve) {
-  if (!(reserve > 0)) return z;
-  const double step = reserve * 2 / std::sqrt(3.0);
-  constexpr double kRounding = 1e-6;  // of a step
-  return std::ceil(z / step - kRounding) * step;
-}
-
 void tell(const std::vector<FlatCuts>& cuts, const std::vector<double>& heights, std::int64_t passed_over,
           CutPlan& plan) {
   double wanted = 0, reached = 0, most = 0;
@@ -259,7 +251,7 @@ CutPlan cuts_of(const FlatsOptions& options, const Site& site, const Progress& p
   std::vector<FlatCuts> cuts(all.size());
   std::vector<double> heights(all.size());
   detail::parallel_for(all.size(), part_of(progress, 0.5, 1), [&](std::size_t i) {
-    heights[i] = on_a_step(all[i].tip_z, site.surface.rounding_reserve_mm());
+    heights[i] = site.surface.posted_height(all[i].tip_z);
     cuts[i] = cutter.cut(all[i], heights[i]);
   });
   CutPlan plan;

@@ -12,6 +12,8 @@ void pattern_keys(LevelPattern& pattern, double& angle_deg, LoopDirection& direc
 /// `stepover`, below the tool's diameter.
 void level_stepover_key(double& stepover_mm, const Derived& usual, const char* says, const char* usual_words,
                         const Tool& tool, Keys& keys);
+/// `order`.
+void order_key(LevelOrder& order, const char* because, const char* says, Keys& keys);
 /// `ramp_angle`.
 void ramp_angle_key(double& angle_deg, const Tool& tool, Keys& keys);
 

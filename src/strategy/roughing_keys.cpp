@@ -64,6 +64,12 @@ void level_stepover_key(double& stepover_mm, const Derived& usual, const char* s
                      short_number(tool.diameter_mm));
 }
 
+void order_key(LevelOrder& order, const char* because, const char* says, Keys& keys) {
+  constexpr std::pair<LevelOrder, const char*> orders[] = {{LevelOrder::by_area, "by area"},
+                                                           {LevelOrder::by_level, "by level"}};
+  keys.choice("order", order, orders, LevelOrder::by_area, because, {.says = says, .usual = "`\"by area\"`"});
+}
+
 void ramp_angle_key(double& angle_deg, const Tool& tool, Keys& keys) {
   const bool gentle = tool.steepest_entry_deg < 3;
   keys.number("ramp_angle", angle_deg,
@@ -181,11 +187,8 @@ void keys_of(RoughingOptions& options, const Tool& tool, Keys& keys) {
                .low = 0,
                .high = 1e4,
                .of_tool = true});
-  constexpr std::pair<LevelOrder, const char*> orders[] = {{LevelOrder::by_area, "by area"},
-                                                           {LevelOrder::by_level, "by level"}};
-  keys.choice(
-      "order", options.order, orders, LevelOrder::by_area, "fewer ways through the air",
-      {.says = "each area down to its bottom before the next, or level by level", .usual = "`\"by area\"`"});
+  detail::order_key(options.order, "fewer ways through the air",
+                    "each area down to its bottom before the next, or level by level", keys);
 }
 
 Usual usual_of(const RoughingOptions& options, const Tool& tool) {

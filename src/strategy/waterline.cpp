@@ -5,12 +5,12 @@
 #include <numbers>
 
 #include "geom/parallel_for.h"
+#include "strategy/level_keys.h"
 #include "strategy/level_steps.h"
 #include "strategy/pattern_keys.h"
 #include "strategy/shallow_pieces.h"
 #include "strategy/walls.h"
 #include "yardpass/plan/spacing.h"
-#include "yardpass/plan/touch_rule.h"
 #include "yardpass/plan/trim.h"
 
 namespace yardpass {
@@ -27,8 +27,7 @@ void detail::waterline_keys(WaterlineOptions& options, Keys& keys, const Derived
                .low = 0,
                .high = 1e3,
                .above_low = true,
-               .of_tool = true,
-               .instead_of = "scallop_height"});
+               .of_tool = true});
   keys.number(
       "scallop_height", options.scallop_mm, {0.01, "0.01 mm"},
       {.says = "height of the ridges between passes: levels lie nearer to each other where the part is "
@@ -55,11 +54,8 @@ void detail::waterline_keys(WaterlineOptions& options, Keys& keys, const Derived
       "direction", options.direction, directions, LoopDirection::climb, "chips get thinner, not thicker",
       {.says = "the material on the right of the way (climb), on its left, or whichever way saves air",
        .usual = "`\"climb\"`"});
-  constexpr std::pair<LevelOrder, const char*> orders[] = {{LevelOrder::by_area, "by area"},
-                                                           {LevelOrder::by_level, "by level"}};
-  keys.choice("order", options.order, orders, LevelOrder::by_area, "less air",
-              {.says = "each wall down to its foot before the next, or all of a level before the next level",
-               .usual = "`\"by area\"`"});
+  order_key(options.order, "less air",
+            "each wall down to its foot before the next, or all of a level before the next level", keys);
   constexpr std::pair<Descent, const char*> descents[] = {{Descent::levels, "levels"},
                                                           {Descent::helix, "helix"}};
   keys.choice(
@@ -98,10 +94,8 @@ class WaterlinePlanner {
         area_(site.touched ? offset(site.area, 2 * site.tolerance_mm) : site.area),
         contours_(site.surface, area_, {.tolerance_mm = site.tolerance_mm}, part_of(progress, 0, 0.1)),
         wanted_(options, site.surface) {
-    if (site.touched) {
-      rule_.emplace(*site.touched, std::nullopt, site.tolerance_mm);
-      thicker_.emplace(site.surface.with_more_allowance(site.tolerance_mm));
-    }
+    if (site.touched)
+      touched_.emplace(site.surface, TouchRule(*site.touched, {}, site.tolerance_mm), site.tolerance_mm);
   }
 
   CutPlan plan() {
@@ -110,14 +104,14 @@ class WaterlinePlanner {
     const double top = given ? site_.top_z : highest;
     double bottom =
         std::max(site_.bottom_z, site_.surface.part().box().min().z() - 2 * site_.surface.cutter().radius());
-    bottom = on_a_step(bottom);
+    bottom = site_.surface.posted_height(bottom);
     CutPlan plan;
     if (!(top > bottom)) return nothing(plan);
     if (!options_.stepdown_mm) table_.emplace(wanted_, site_, bottom, top, part_of(progress_, 0.1, 0.2));
     const detail::LevelHeights levels =
         detail::level_heights(options_, site_, table_ ? &*table_ : nullptr, top, given, bottom);
     heights_ = levels.z;
-    for (double& z : heights_) z = on_a_step(z);
+    for (double& z : heights_) z = site_.surface.posted_height(z);
     trace();
     tell_levels(levels.above_flats, plan);
     if (passes_.empty()) return nothing(plan);
@@ -134,14 +128,6 @@ class WaterlinePlanner {
     plan.notes.push_back({"nothing", "nothing to cut: no wall stands in the area between top and bottom"});
     return std::move(plan);
   }
-  /// The first step of the program's decimals at or above a height: rounding then moves no level.
-  [[nodiscard]] double on_a_step(double z) const {
-    const double reserve = site_.surface.rounding_reserve_mm();
-    if (!(reserve > 0)) return z;
-    const double step = reserve * 2 / std::sqrt(3.0);
-    return std::ceil(z / step - 1e-6) * step;
-  }
-
   /// What one level, and the gap below it, gives.
   struct Found {
     std::vector<WallPass> passes;
@@ -172,20 +158,12 @@ class WaterlinePlanner {
 
   /// What of a contour lies in the area and, where the limit is by contact, touches the part there.
   void add(const Contour& contour, double z, std::int32_t level, bool between, Found& found) const {
-    const double step = std::min(0.25, 0.1 * site_.surface.tool().diameter_mm);
     for (Contour& piece : within(contour, area_)) {
-      if (!rule_) {
+      if (!touched_) {
         found.passes.push_back({z, std::move(piece), level, between});
         continue;
       }
-      Cut cut;
-      for (const Vec2& p : piece.points) cut.points.push_back(with_z(p, z));
-      cut.closed = piece.closed;
-      for (const Cut& part : pieces_of(cut, [&](const Polyline3& line) {
-             return pieces_that_belong(site_.surface, line, *rule_, step, 1e-5, &*thicker_,
-                                       4 * site_.tolerance_mm)
-                 .pieces;
-           })) {
+      for (const Cut& part : touched_->of(cut_along(piece, z)).cuts) {
         Contour kept{{}, part.closed};
         for (const Vec3& p : part.points) kept.points.push_back(yardpass::plan(p));
         found.passes.push_back({z, std::move(kept), level, between});
@@ -198,7 +176,7 @@ class WaterlinePlanner {
     constexpr int kDeepest = 6;
     const double gap = high - low;
     if (depth >= kDeepest || table_->passes_wanted(low, high) < kWide) return;
-    const double middle = on_a_step(0.5 * (high + low));
+    const double middle = site_.surface.posted_height(0.5 * (high + low));
     if (middle >= high || middle <= low) return;
     const LevelContours here = contours_.at(middle);
     found.note(here);
@@ -212,14 +190,21 @@ class WaterlinePlanner {
     between(middle, low, level, depth + 1, found);
   }
 
-  [[nodiscard]] Cut cut_of(const WallPass& pass, std::int32_t number) const {
+  /// The material on its right.
+  static Cut cut_along(const Contour& contour, double z) {
     Cut cut;
-    for (const Vec2& p : pass.contour.points) cut.points.push_back(with_z(p, pass.z));
-    cut.closed = pass.contour.closed;
+    for (const Vec2& p : contour.points) cut.points.push_back(with_z(p, z));
+    cut.closed = contour.closed;
+    cut.part = Side::right;
+    return cut;
+  }
+  [[nodiscard]] Cut cut_of(const WallPass& pass, std::int32_t number) const {
+    Cut cut = cut_along(pass.contour, pass.z);
     cut.pass = number;
-    const bool left = options_.direction == LoopDirection::conventional;
-    if (left) std::reverse(cut.points.begin(), cut.points.end());
-    cut.part = left ? Side::left : Side::right;
+    if (options_.direction == LoopDirection::conventional) {
+      std::reverse(cut.points.begin(), cut.points.end());
+      cut.part = Side::left;
+    }
     return cut;
   }
 
@@ -260,9 +245,9 @@ class WaterlinePlanner {
       for (const std::size_t i : order) group.cuts.push_back(cut_of(passes_[i], passes_[i].level + 1));
       plan.groups.push_back(std::move(group));
     }
-    plan.facts.push_back({"walls", count_of(std::ssize(walls)), "each from top to bottom"});
+    plan.facts.push_back({"stacks", count_of(std::ssize(walls)), "of passes one below the other"});
     if (options_.descent == Descent::helix)
-      plan.facts.push_back({"helices", count_of(helices), "walls that are closed all round"});
+      plan.facts.push_back({"helices", count_of(helices), "stacks that are closed all round"});
   }
 
   /// Down the closed passes of a wall in one line; false where that is not to be had.
@@ -332,8 +317,7 @@ class WaterlinePlanner {
   Region area_;  // for the tool's axis
   Contours contours_;
   WantedStep wanted_;
-  std::optional<TouchRule> rule_;      // where the limit is by contact
-  std::optional<TipSurface> thicker_;  // for it
+  std::optional<TouchedCuts> touched_;  // where the limit is by contact
   std::optional<StepTable> table_;
   std::vector<double> heights_;
   std::vector<WallPass> passes_;

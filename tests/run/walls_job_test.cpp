@@ -105,7 +105,33 @@ TEST_F(WallsJob, BothWaysBySlopeLeaveNothingOverTheRidges) {
   }
 }
 
+TEST_F(WallsJob, TellsWhatItsInnerTablesHoldSaidOrNot) {
+  const Mesh block = testing::box_mesh(Box3(Vec3(-9, -9, -9), Vec3(9, 9, 0)));
+  const auto settled = settle(load_setup(job(
+      block, operation("all", "by-slope", "ball4", "split_angle = 50\nshallow = { angle = 45 }\n") +
+                 "[[operation]]\nname = \"again\"\ncopy_of = \"all\"\n" +
+                 operation("walls", "by-slope", "ball4", "steep = { stepdown = 1, least_slope = 20 }\n"))));
+  ASSERT_EQ(settled.size(), 4u);
+  const auto told = [&](std::size_t operation, const std::string& key) -> std::string {
+    for (const SettledValue& value : settled[operation].told)
+      if (value.key == key) return Telling().words(value.value) + "; " + value.source;
+    return "";
+  };
+  EXPECT_EQ(told(1, "shallow angle").find("45 degrees; line "), 0u) << told(1, "shallow angle");
+  EXPECT_EQ(told(1, "shallow spacing"), "surface; default: so that the scallop height holds on slopes");
+  EXPECT_EQ(told(1, "steep least_slope"), "44 degrees; default: 6 below the split angle");
+  EXPECT_EQ(told(1, "steep descent"), "levels; default: each pass where it should be");
+  EXPECT_NE(told(2, "shallow angle").find("copied from \"all\""), std::string::npos)
+      << told(2, "shallow angle");
+  EXPECT_EQ(told(2, "steep descent").find("copied"), std::string::npos);
+  ASSERT_EQ(settled[3].notes.size(), 1u) << "what changes nothing inside a table is told too";
+  EXPECT_NE(settled[3].notes[0].says.find("least_slope"), std::string::npos);
+}
+
 TEST_F(WallsJob, RefusesWhatContradictsItself) {
+  const std::string both =
+      refused(operation("w", "waterline", "ball4", "stepdown = 1\nscallop_height = 0.1\n"));
+  EXPECT_EQ(both.find("each give the other"), both.rfind("each give the other")) << "said once: " << both;
   EXPECT_NE(
       refused(operation("w", "waterline", "ball4", "stepdown = 1\nscallop_height = 0.1\n")).find("stepdown"),
       std::string::npos);

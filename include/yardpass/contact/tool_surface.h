@@ -24,6 +24,9 @@ class ToolSurface : public TipSurface {
   /// The same of the cutter alone, for what asks how low the cutter could go.
   [[nodiscard]] TipSurface cutter_alone() const { return {shared_part(), cutter(), cutter_options_}; }
   [[nodiscard]] double rounding_reserve_mm() const { return reserve_; }
+  /// The first height at or above z that the program's decimals can say: rounding does not move it. Without
+  /// decimals z itself.
+  [[nodiscard]] double posted_height(double z) const;
 
  private:
   ToolSurface(std::shared_ptr<const ContactPart> part, std::shared_ptr<const Tool> tool,

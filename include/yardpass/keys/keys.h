@@ -43,6 +43,7 @@ struct About {
   bool of_tool = false;    ///< a length that may be a share of the tool: "8 %" of the diameter, "1 radius"
   const char* instead_of = "";  ///< each gives the other: only one of the two may be said
   const char* belongs_to = "";  ///< means something only beside this other key
+  bool always = false;          ///< a table that is visited even if it is not said, for its usual values
 };
 
 /// The kinds of things of a job that are called by name; `anything`: names that are defined elsewhere.
@@ -111,7 +112,7 @@ class Keys {
                       const char* form, const About& about) = 0;
   /// A list of tables, visited one after the other: `visit` takes the keys of one.
   virtual void each(const char* key, const std::function<void(Keys& one)>& visit, const About& about) = 0;
-  /// A table, visited if it is said.
+  /// A table, visited if it is said (or always).
   virtual void table(const char* key, const std::function<void(Keys& keys)>& visit, const About& about) = 0;
 
   /// Where the table stands in its file, from 1; 0: nowhere.

@@ -50,6 +50,28 @@ struct BoundedCuts {
                                       double tolerance_mm, const CutsOf& strategy,
                                       const Progress& progress = {});
 
+/// Every cut of a plan becomes what is made of it, in its place; on all cores.
+void replace_cuts(CutPlan& plan, const std::function<std::vector<Cut>(const Cut&)>& make);
+
+/// What of cuts touches the part as a rule says. Along a wall (Cut::part left or right) it is the wall that
+/// is touched, not the ground at its foot. Any number of threads may ask.
+class TouchedCuts {
+ public:
+  /// `surface` must outlive it.
+  TouchedCuts(const ToolSurface& surface, TouchRule rule, double tolerance_mm);
+  struct Kept {
+    std::vector<Cut> cuts;
+    std::int64_t scraps = 0;  ///< left out: they are there only because of the tolerance
+  };
+  [[nodiscard]] Kept of(const Cut& cut) const;
+
+ private:
+  const ToolSurface& surface_;
+  TouchRule rule_;
+  TipSurface thicker_;
+  double step_, floats_;
+};
+
 /// The pieces of a cut that `split` makes of its line; a closed cut that stays whole stays closed, and one
 /// that is cut elsewhere than at its start has no cut there.
 [[nodiscard]] std::vector<Cut> pieces_of(

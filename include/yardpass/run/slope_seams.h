@@ -14,7 +14,8 @@ struct SlopeSeam {
   std::optional<Steepness> only = {};  ///< the side that it keeps to; nothing: both
 };
 
-/// Of the active operations that keep to a side, or cut both. Throws Error like `settle`.
+/// Of the active operations that keep to a side, or cut both; two of one that keeps to a band between two
+/// slopes. Throws Error like `settle`.
 [[nodiscard]] std::vector<SlopeSeam> slope_seams(const JobSetup& setup, const StageProgress& progress = {});
 
 }  // namespace yardpass
