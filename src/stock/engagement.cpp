@@ -15,7 +15,7 @@ constexpr double kStep = 0.03, kSkin = 0.01;  // of the radius
 constexpr double kLate = 0.12;                // of the radius; and at least so many cells:
 constexpr double kLateCells = 3;
 constexpr double kLeast = 3;    // degrees: less is noise of the cells
-constexpr int kHeights = 4096;  // places of the cutter in a table
+constexpr int kHeights = 4096;  // places of the cutter in a table, evenly by the square of their distance
 
 /// Unit vectors over the leading half, for a heading along X.
 const std::array<Vec2, kDirections>& leading_half() {
@@ -42,7 +42,8 @@ EngagementMeter::EngagementMeter(Stock stock, const Profile& cutter)
       flat_(cutter.radius_at_height(1e-6)),
       heights_(kHeights + 2) {
   for (int k = 0; k <= kHeights; ++k)
-    heights_[static_cast<std::size_t>(k)] = cutter.height(radius_ * k / kHeights);
+    heights_[static_cast<std::size_t>(k)] =
+        cutter.height(radius_ * std::sqrt(static_cast<double>(k) / kHeights));
   heights_.back() = heights_[kHeights];
   const double beside = std::min(1.0, stock_.cell_mm() / (static_cast<double>(late_) * step_));
   blind_ = static_cast<std::size_t>(std::ceil(kDirections * std::asin(beside) / std::numbers::pi));
@@ -57,25 +58,29 @@ EngagementMeter::EngagementMeter(Stock stock, const Profile& cutter)
 
 /// Of the cutter, between two places of its table.
 double EngagementMeter::height_at(double square) const {
-  const double at = std::sqrt(square) / radius_ * kHeights;
+  const double at = square * kHeights / (radius_ * radius_);
   const auto k = static_cast<std::size_t>(at);
   return heights_[k] + (at - static_cast<double>(k)) * (heights_[k + 1] - heights_[k]);
 }
 
-bool EngagementMeter::stands(const Vec2& place, double z) const {
-  const auto cell = stock_.cell_at(place);
-  return cell && stock_.heights()[*cell] > z;
+/// `at` in cells from the corner of the stock.
+bool EngagementMeter::stands(const Vec2& at, double z) const {
+  if (!(at.x() >= 0 && at.y() >= 0 && at.x() < stock_.columns() && at.y() < stock_.rows())) return false;
+  return stock_.height(static_cast<int>(at.x()), static_cast<int>(at.y())) > z;
 }
 
 double EngagementMeter::angle_at(const Vec3& tip, const Vec2& heading) const {
+  const double cell = stock_.cell_mm();
+  const Vec2 at = (plan(tip) - plan(stock_.block().min())) / cell;
   for (const Ring& ring : rings_) {
+    const double outer = ring.outer / cell, inner = ring.inner / cell;
     std::array<double, kDirections> met{};
     for (std::size_t k = blind_; k + blind_ < kDirections; ++k) {
       const Vec2& direction = leading_half()[k];
       const Vec2 out(heading.x() * direction.x() - heading.y() * direction.y(),
                      heading.y() * direction.x() + heading.x() * direction.y());
-      met[k] = 0.5 * stands(plan(tip) + ring.outer * out, tip.z() + ring.outer_height) +
-               0.5 * stands(plan(tip) + ring.inner * out, tip.z() + ring.inner_height);
+      met[k] = 0.5 * stands(at + outer * out, tip.z() + ring.outer_height) +
+               0.5 * stands(at + inner * out, tip.z() + ring.inner_height);
     }
     double sum = std::accumulate(met.begin(), met.end(), 0.0);
     if (sum * 180 / kDirections < kLeast) continue;

@@ -40,7 +40,7 @@ class EngagementMeter {
     double outer, inner, outer_height, inner_height;
   };
   [[nodiscard]] double angle_at(const Vec3& tip, const Vec2& heading) const;
-  [[nodiscard]] bool stands(const Vec2& place, double z) const;
+  [[nodiscard]] bool stands(const Vec2& at, double z) const;
   [[nodiscard]] double height_at(double square) const;
   bool clear(const Vec3& tip, const Vec2& heading, double slack);
 
@@ -49,7 +49,7 @@ class EngagementMeter {
   std::size_t late_;   // steps
   std::size_t blind_;  // directions at each side that are not seen
   double flat_;
-  std::vector<double> heights_;  // of the cutter, by the distance from its axis
+  std::vector<double> heights_;  // of the cutter, by the square of the distance from its axis
   std::vector<Ring> rings_;      // the widest first
   struct Behind {
     Vec3 tip;
