@@ -1,0 +1,91 @@
+#include "plan/front/ground.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace yardpass::detail {
+
+FrontPoint Ground::at(const Vec2& place, std::int32_t near_triangle) const {
+  FrontPoint point;
+  const std::optional<Touch> touch = surface_.touch(place, near_triangle);
+  if (!touch) {
+    point.tip = with_z(place, beside_.value_or(0));
+    point.contact = point.tip;
+    point.touched = beside_.has_value();
+    return point;
+  }
+  point.tip = with_z(place, touch->height);
+  point.normal = surface_normal(slope_at(surface_, place, *touch));
+  point.contact = touch->point;
+  point.triangle = touch->triangle;
+  point.touched = true;
+  return point;
+}
+
+Vec2 on_lattice(const Vec2& p) {
+  constexpr double kPerMm = 1 / kRegionStep;
+  return {std::round(p.x() * kPerMm) / kPerMm, std::round(p.y() * kPerMm) / kPerMm};
+}
+
+Polyline2 in_plan(const FrontLoop& loop) {
+  Polyline2 line;
+  line.reserve(loop.size());
+  for (const FrontPoint& p : loop) line.push_back(plan(p.tip));
+  return line;
+}
+
+Polyline2 with_more_points(const Polyline2& line, bool closed, double longest) {
+  Polyline2 result;
+  const std::size_t count = line.size(), pieces = closed ? count : count - 1;
+  for (std::size_t i = 0; i < pieces; ++i) {
+    const Vec2 &a = line[i], &b = line[(i + 1) % count];
+    const int parts = std::max(1, static_cast<int>(std::ceil((b - a).norm() / longest - 1e-9)));
+    for (int k = 0; k < parts; ++k) result.push_back(a + (b - a) * (1.0 * k / parts));
+  }
+  if (!closed) result.push_back(line.back());
+  return result;
+}
+
+double extent(const FrontLoop& loop) {
+  Box3 box;
+  for (const FrontPoint& p : loop) box.extend(p.tip);
+  return box.isEmpty() ? 0 : box.diagonal().norm();
+}
+
+void thin(FrontLoop& loop, bool closed, double stepover) {
+  constexpr double kInSpace = 0.004, kInPlan = 0.002, kTiny = 0.03;  // of the stepover
+  constexpr int kRounds = 4;
+  constexpr std::size_t kFew = 8;
+  for (int round = 0; round < kRounds && loop.size() >= kFew; ++round) {
+    FrontLoop kept{loop.front()};
+    bool dropped = false;
+    for (std::size_t i = 1; i < loop.size(); ++i) {
+      const FrontPoint& here = loop[i];
+      if (i + 1 == loop.size() && !closed) {
+        kept.push_back(here);
+        break;
+      }
+      const FrontPoint &before = kept.back(), &after = loop[(i + 1) % loop.size()];
+      const double off = distance_to_segment(here.tip, before.tip, after.tip),
+                   off_in_plan = distance_to_segment(plan(here.tip), plan(before.tip), plan(after.tip)),
+                   level = std::max(0.01, here.normal.z());
+      const bool tiny = (here.tip - before.tip).norm() < kTiny * stepover;
+      const bool near = (after.tip - before.tip).norm() < stepover && off < kInSpace * stepover &&
+                        off_in_plan < kInPlan * stepover * level;
+      const bool drop =
+          near || (tiny && off < 2.5 * kInSpace * stepover && off_in_plan < 2 * kInPlan * stepover * level);
+      // Never two in a row: each is within reach of points that stay.
+      const bool same = here.live == before.live && here.touched;
+      if (drop && same && !dropped) {
+        dropped = true;
+        continue;
+      }
+      dropped = false;
+      kept.push_back(here);
+    }
+    if (kept.size() == loop.size()) break;
+    loop = std::move(kept);
+  }
+}
+
+}  // namespace yardpass::detail

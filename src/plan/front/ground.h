@@ -1,0 +1,57 @@
+// Points of a front: places on the tip surface with all that advancing from them asks for.
+#pragma once
+
+#include <cstdint>
+#include <optional>
+#include <vector>
+
+#include "yardpass/contact/slope.h"
+#include "yardpass/contact/tip_surface.h"
+#include "yardpass/geom/polyline.h"
+#include "yardpass/geom/region.h"
+
+namespace yardpass::detail {
+
+struct FrontPoint {
+  Vec3 tip{0, 0, 0}, normal{0, 0, 1};  // of the tip surface
+  Vec3 contact{0, 0, 0};
+  std::int32_t triangle = -1;
+  bool touched = false, live = false;  // live: it advances
+  bool ended = false;                  // it cannot: what lies ahead is the border of what is touched
+  std::int32_t pass = -1;              // that it lies on, or comes from
+};
+
+using FrontLoop = std::vector<FrontPoint>;
+
+/// What it took.
+struct FrontCounts {
+  std::int64_t touches = 0, rays = 0, bisected = 0, jumps = 0;
+  void add(const FrontCounts& more) {
+    touches += more.touches, rays += more.rays, bisected += more.bisected, jumps += more.jumps;
+  }
+};
+
+/// The tip surface; where it has nothing below, level ground if that is wanted.
+class Ground {
+ public:
+  Ground(const TipSurface& surface, std::optional<double> beside_z) : surface_(surface), beside_(beside_z) {}
+  [[nodiscard]] FrontPoint at(const Vec2& place, std::int32_t near_triangle = -1) const;
+  [[nodiscard]] const TipSurface& surface() const { return surface_; }
+
+ private:
+  const TipSurface& surface_;
+  std::optional<double> beside_;
+};
+
+/// Whole steps of kRegionStep, as planar operations give them back.
+[[nodiscard]] Vec2 on_lattice(const Vec2& p);
+
+[[nodiscard]] Polyline2 in_plan(const FrontLoop& loop);
+/// A line in plan with points no farther apart than a stepover.
+[[nodiscard]] Polyline2 with_more_points(const Polyline2& line, bool closed, double longest);
+/// The diagonal of its box in space.
+[[nodiscard]] double extent(const FrontLoop& loop);
+/// Fewer points, within 0.004 of the stepover in space and half of that across steep ground in plan.
+void thin(FrontLoop& loop, bool closed, double stepover);
+
+}  // namespace yardpass::detail
