@@ -1,0 +1,186 @@
+#include <algorithm>
+#include <cmath>
+#include <optional>
+
+#include "plan/front/front_runs.h"
+#include "plan/front/front_state.h"
+#include "plan/front/measure.h"
+
+namespace yardpass {
+
+namespace {
+
+using detail::FrontChain;
+using detail::FrontCounts;
+using detail::FrontLoop;
+using detail::FrontPoint;
+using detail::Ground;
+using detail::Heads;
+
+constexpr double kFar = 2e4;  // mm: beyond every part
+
+double turn_at(const FrontLoop& loop, std::size_t i) {
+  const std::size_t n = loop.size();
+  const Vec3 in = loop[i].tip - loop[(i + n - 1) % n].tip, on = loop[(i + 1) % n].tip - loop[i].tip;
+  if (in.norm() < 1e-9 || on.norm() < 1e-9) return 0;
+  return std::acos(std::clamp(in.dot(on) / (in.norm() * on.norm()), -1.0, 1.0));
+}
+
+/// Where the loop is straightest: it goes on farthest, on both sides, before it has turned by so much.
+std::size_t seam_of(const FrontLoop& loop) {
+  constexpr double kTurn = 0.3;  // radians
+  const std::size_t n = loop.size();
+  // Three times around: how far, and turned by how much, before each point.
+  std::vector<double> ways{0}, turns{0};
+  for (std::size_t k = 0; k < 3 * n; ++k) {
+    ways.push_back(ways.back() + (loop[(k + 1) % n].tip - loop[k % n].tip).norm());
+    turns.push_back(turns.back() + turn_at(loop, k % n));
+  }
+  std::size_t best = 0;
+  double farthest = -1;
+  for (std::size_t i = n; i < 2 * n; ++i) {
+    const auto ahead = std::upper_bound(turns.begin(), turns.end(), turns[i] + kTurn) - turns.begin() - 1,
+               behind = std::lower_bound(turns.begin(), turns.end(), turns[i + 1] - kTurn) - turns.begin();
+    const std::size_t to = std::min(static_cast<std::size_t>(ahead), i + n / 2),
+                      from = std::max(static_cast<std::size_t>(behind), i - n / 2);
+    const double reach = std::min(ways[to] - ways[i], ways[i] - ways[from]);
+    if (reach > farthest + 1e-9) farthest = reach, best = i - n;
+  }
+  return best;
+}
+
+class SpiralMaker {
+ public:
+  SpiralMaker(const Ground& ground, const FrontOptions& options, bool right, bool hole)
+      : ground_(ground), options_(options), right_(right), hole_(hole) {}
+
+  /// The first turn leaves the loop, which begins at the seam.
+  void begin(const FrontLoop& loop) {
+    FrontChain chain{loop, false, {}};
+    chain.points.push_back(loop.front());
+    double total = 0;
+    std::vector<double> ways{0};
+    for (std::size_t i = 1; i < chain.points.size(); ++i)
+      ways.push_back(total += (chain.points[i].tip - chain.points[i - 1].tip).norm());
+    std::vector<double> steps = steps_of(ground_, chain, options_, counts_);
+    if (steps.empty()) steps.assign(chain.points.size(), options_.stepover_mm);
+    for (std::size_t i = 0; i < steps.size(); ++i) steps[i] *= right_ ? ways[i] / total : 1 - ways[i] / total;
+    chain.steps = std::move(steps);
+    turn_ = std::move(chain.points);
+    advance({turn_, false, std::move(chain.steps)}, false);
+  }
+  /// False if there is no further turn.
+  bool next() {
+    FrontChain chain{turn_, false, {}};
+    chain.steps = steps_of(ground_, chain, options_, counts_);
+    return advance(std::move(chain), true);
+  }
+  [[nodiscard]] const FrontLoop& turn() const { return turn_; }  // along the loop's own direction
+  [[nodiscard]] std::int64_t breaks() const { return breaks_; }
+
+ private:
+  bool advance(FrontChain chain, bool joined) {
+    FrontLoop heads = std::move(heads_of(ground_, {chain}, options_.stepover_mm, counts_).front().points);
+    if (heads.size() < 4) return false;
+    // It begins where the turn before ended.
+    if (joined) (right_ ? heads.front() : heads.back()) = right_ ? turn_.back() : turn_.front();
+    std::vector<Polyline2> raw{detail::in_plan(heads)};
+    if (hole_) raw.push_back({{-kFar, -kFar}, {kFar, -kFar}, {kFar, kFar}, {-kFar, kFar}});
+    const Region united = wound_around(raw, false);
+    std::optional<FrontLoop> found = cut_open(united, heads);
+    if (!found || found->size() < 4) return false;
+    turn_ = std::move(*found);
+    return true;
+  }
+
+  /// Of the loops, the one nearest to the ends of the raw line, from the one end to the other.
+  std::optional<FrontLoop> cut_open(const Region& united, const FrontLoop& heads) {
+    const Vec2 first = plan(heads.front().tip), last = plan(heads.back().tip);
+    const Polyline2* best = nullptr;
+    std::size_t at = 0;
+    double least = reach(heads.front());
+    for (const Polyline2& loop : united.loops) {
+      if ((signed_area(loop) < 0) != hole_) continue;
+      for (std::size_t i = 0; i < loop.size(); ++i)
+        if ((loop[i] - first).norm() < least) least = (loop[i] - first).norm(), best = &loop, at = i;
+    }
+    if (!best) return std::nullopt;
+    if (least > kSame) ++breaks_;
+    FrontLoop result;
+    std::size_t end = 0;
+    double off = reach(heads.back());
+    std::size_t known = 0;
+    for (std::size_t k = 0; k < best->size(); ++k) {
+      const Vec2& place = (*best)[(at + k) % best->size()];
+      // Raw points come in the same order.
+      std::size_t search = known;
+      while (search < heads.size() && (plan(heads[search].tip) - place).norm() > kSame) ++search;
+      if (search < heads.size()) {
+        known = search;
+        result.push_back(heads[search]);
+      } else {
+        result.push_back(ground_.at(place, result.empty() ? -1 : result.back().triangle));
+      }
+      result.back().live = result.back().touched;
+      if (k > 0 && (place - last).norm() <= off) off = (place - last).norm(), end = k;
+    }
+    if (end == 0) return std::nullopt;
+    if (off > kSame) ++breaks_;
+    result.resize(end + 1);
+    if (detail::extent(result) < kSmallest * options_.stepover_mm) return std::nullopt;
+    detail::thin(result, false, options_.stepover_mm);
+    return result;
+  }
+
+  /// In plan, how far along the surface a stepover reaches at least.
+  [[nodiscard]] double reach(const FrontPoint& at) const {
+    return options_.stepover_mm * std::max(0.01, at.normal.z());
+  }
+
+  static constexpr double kSame = 2e-6;     // mm, on the lattice
+  static constexpr double kSmallest = 0.6;  // of the stepover
+  const Ground& ground_;
+  const FrontOptions& options_;
+  bool right_, hole_;
+  FrontLoop turn_;
+  FrontCounts counts_;
+  std::int64_t breaks_ = 0;
+};
+
+}  // namespace
+
+FrontSpiral front_spiral(const TipSurface& surface, const FrontPass& loop, std::int32_t turns, bool right,
+                         const FrontOptions& options) {
+  require(options.stepover_mm > 0, "stepover_mm", "must be above 0");
+  require(loop.closed && loop.line.size() > 2, "loop", "must be closed");
+  const Ground ground(surface, std::nullopt);
+  FrontLoop points;
+  for (const Vec2& p : detail::with_more_points(loop.line, true, options.stepover_mm)) {
+    points.push_back(ground.at(detail::on_lattice(p), points.empty() ? -1 : points.back().triangle));
+    points.back().live = points.back().touched;
+    if (!points.back().touched) return {};
+  }
+  const std::size_t seam = seam_of(points);
+  std::rotate(points.begin(), points.begin() + static_cast<std::ptrdiff_t>(seam), points.end());
+  FrontSpiral result;
+  const auto add = [&](FrontLoop turn, bool round) {
+    Polyline2 line = round && options.round_corners ? detail::with_round_corners(turn, false, options)
+                                                    : detail::in_plan(turn);
+    if (!right) std::reverse(line.begin(), line.end());
+    const bool joins = !result.line.empty() && (result.line.back() - line.front()).norm() < 1e-9;
+    if (!result.line.empty()) result.joints.push_back(result.line.size() - 1);
+    result.line.insert(result.line.end(), line.begin() + (joins ? 1 : 0), line.end());
+  };
+  FrontLoop whole = points;
+  whole.push_back(points.front());
+  add(whole, loop.step > 0);
+  if (turns <= 0) return result;
+  SpiralMaker maker(ground, options, right, signed_area(loop.line) < 0);
+  maker.begin(points);
+  add(maker.turn(), true);
+  for (std::int32_t k = 1; k < turns && maker.next(); ++k) add(maker.turn(), true);
+  result.breaks = maker.breaks();
+  return result;
+}
+
+}  // namespace yardpass
