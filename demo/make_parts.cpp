@@ -16,6 +16,7 @@ int main(int count, char** words) {
     yardpass::write_stl(folder / "paddle-blade.stl", yardpass::demo::paddle_blade_mold(),
                         "paddle blade, lower mold half");
     yardpass::write_stl(folder / "fairlead-punch.stl", yardpass::demo::fairlead_punch(), "fairlead punch");
+    yardpass::write_stl(folder / "hull-plug.stl", yardpass::demo::hull_plug(), "hull plug");
     yardpass::write_stl(folder / "porthole-ring.stl", yardpass::demo::porthole_ring(), "porthole ring");
     yardpass::write_obj_curves(folder / "porthole-ring-lines.obj", yardpass::demo::porthole_ring_drawing());
   } catch (const std::exception& error) {

@@ -19,6 +19,10 @@ namespace yardpass::demo {
 /// foot, a round of 3 mm along its top edge and a saddle for a top; two locating holes. Closed.
 [[nodiscard]] Mesh fairlead_punch();
 
+/// Plug of a small hull, keel up, on a plate of 150 x 70: fine at the bow, full at the stern, sides of up to
+/// 76 degrees with a fillet of 7 mm at their foot. Closed.
+[[nodiscard]] Mesh hull_plug();
+
 /// Ring of a porthole: a flange of 160 mm with eight countersunk holes, a bead of 7 mm radius with a fillet
 /// of 4 mm at its foot, a bore with 4 degrees of draft. Closed; chord error at most 0.003 mm.
 [[nodiscard]] Mesh porthole_ring();

@@ -113,6 +113,9 @@ class Collector : public Keys {
   void area(const char* key, GivenArea&, const About& about) override {
     add(key, KeyForm::area, about).kind = Named::areas;
   }
+  void curves(const char* key, GivenCurves&, const About& about) override {
+    add(key, KeyForm::names, about).kind = Named::curves;
+  }
   void loops(const char* key, std::optional<Region>&, const About& about) override {
     add(key, KeyForm::loops, about);
   }

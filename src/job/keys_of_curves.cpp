@@ -1,3 +1,7 @@
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
 #include "job/job_keys.h"
 
 namespace yardpass::detail {
@@ -48,6 +52,40 @@ void keys_of(CurveEdit& edit, Keys& keys) {
               true);
 }
 
+constexpr double kChord = 0.001;  // mm
+
+void add_arc(const Vec2& centre, double radius, double from, double sweep, Curve& curve) {
+  const double most = 2 * std::acos(std::max(0.0, 1 - kChord / std::max(radius, kChord)));
+  const int parts = std::max(8, static_cast<int>(std::ceil(sweep / most)));
+  const bool whole = sweep > 6.28;
+  for (int k = 0; k < parts + (whole ? 0 : 1); ++k) {
+    const double angle = from + sweep * k / parts;
+    curve.points.emplace_back(centre.x() + radius * std::cos(angle), centre.y() + radius * std::sin(angle),
+                              0);
+  }
+}
+
+Curve circle_curve(const Vec2& centre, double radius) {
+  Curve curve{{}, true};
+  add_arc(centre, radius, 0, 2 * std::numbers::pi, curve);
+  return curve;
+}
+
+Curve rectangle_curve(const Vec2& a, const Vec2& b, double corner) {
+  const Vec2 low = a.cwiseMin(b), high = a.cwiseMax(b);
+  Curve curve{{}, true};
+  if (!(corner > 0)) {
+    for (const Vec2& p : {low, Vec2(high.x(), low.y()), high, Vec2(low.x(), high.y())})
+      curve.points.emplace_back(p.x(), p.y(), 0);
+    return curve;
+  }
+  const Vec2 in_low = low + Vec2::Constant(corner), in_high = high - Vec2::Constant(corner);
+  const Vec2 centres[] = {in_high, {in_low.x(), in_high.y()}, in_low, {in_high.x(), in_low.y()}};
+  for (int k = 0; k < 4; ++k)
+    add_arc(centres[k], corner, 0.5 * std::numbers::pi * k, 0.5 * std::numbers::pi, curve);
+  return curve;
+}
+
 void file_keys(CurveJob& curve, Keys& keys) {
   keys.file("file", curve.file, {.says = "a drawing beside the job file: DXF, SVG or OBJ lines"});
 #ifndef YARDPASS_WITH_DXF
@@ -90,6 +128,26 @@ void keys_of(CurveJob& curve, Keys& keys) {
     for (const auto& p : points)
       curve.points.back().points.emplace_back(p[0], p[1], p.size() == 3 ? p[2] : 0);
   }
+  std::vector<double> circle, rectangle;
+  keys.numbers("circle", circle, {3}, "[x, y, diameter]", {.says = "a circle by `[x, y, diameter]`, at Z 0"});
+  keys.numbers("rectangle", rectangle, {4}, "[x, y, x, y]",
+               {.says = "a rectangle by two opposite corners `[x, y, x, y]`, at Z 0"});
+  double corner = 0;
+  keys.number(
+      "corner_radius", corner, {0, "sharp corners"},
+      {.says = "of the rectangle's corners", .usual = "0", .low = 0, .high = 1e4, .belongs_to = "rectangle"});
+  if (circle.size() == 3) {
+    keys.refuse_if(!(circle[2] > 0), {"circle"}, "its diameter, the third number, must be above 0");
+    if (circle[2] > 0) curve.points.push_back(circle_curve({circle[0], circle[1]}, 0.5 * circle[2]));
+  }
+  if (rectangle.size() == 4) {
+    const Vec2 a(rectangle[0], rectangle[1]), b(rectangle[2], rectangle[3]);
+    const double least = (a - b).cwiseAbs().minCoeff();
+    keys.refuse_if(!(least > 0), {"rectangle"}, "its corners must differ in X and in Y");
+    keys.refuse_if(least > 0 && 2 * corner > least, {"corner_radius"},
+                   "is more than half of the rectangle's shorter side");
+    if (least > 0 && 2 * corner <= least) curve.points.push_back(rectangle_curve(a, b, corner));
+  }
   keys.counts("edges", curve.edges, {.says = "pieces of sharp edges by their numbers on the picture"});
   keys.places("edges_at", curve.edges_at, 0, {.says = "the pieces nearest to places"});
   keys.places("edges_between", curve.edges_between, 2,
@@ -108,8 +166,8 @@ void keys_of(CurveJob& curve, Keys& keys) {
             {.says = "the outline of the part from above", .usual = "`false`"});
   keys.number("slice", curve.slice_z, {.says = "the part's outline at a height"});
   keys.names("curves", curve.curves, Named::curves, {.says = "other named curves"});
-  keys.one_of({"file", "points", "edges", "edges_at", "edges_between", "border_of", "holes_of", "silhouette",
-               "slice", "curves"},
+  keys.one_of({"file", "points", "circle", "rectangle", "edges", "edges_at", "edges_between", "border_of",
+               "holes_of", "silhouette", "slice", "curves"},
               true);
   keys.places("at", curve.at, 0, {.says = "of all these only the nearest to each place", .usual = "all"});
   curve.edits.clear();

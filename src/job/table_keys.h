@@ -7,6 +7,7 @@
 #include "job/table_reader.h"
 #include "yardpass/job/job_file.h"
 #include "yardpass/keys/keys.h"
+#include "yardpass/plan/given_curves.h"
 #include "yardpass/plan/limits.h"
 
 namespace yardpass::detail {
@@ -27,6 +28,8 @@ class OnThePart {
   [[nodiscard]] virtual Measured measure(const Measure& measure) const = 0;
   /// The area that `area.name` names; which kind of thing that is stands in `area.from`.
   virtual void find(GivenArea& area) const = 0;
+  /// The lines of curves by their names.
+  virtual void find(GivenCurves& curves) const = 0;
 };
 
 /// Names of one kind that are defined, and which of them somebody has used.
@@ -71,6 +74,7 @@ class TableKeys : public Keys {
   void name(const char* key, std::string& value, Named kind, const About& about) override;
   void names(const char* key, std::vector<std::string>& value, Named kind, const About& about) override;
   void area(const char* key, GivenArea& value, const About& about) override;
+  void curves(const char* key, GivenCurves& value, const About& about) override;
   void loops(const char* key, std::optional<Region>& value, const About& about) override;
   void corners(const char* key, std::optional<Corners>& value, const About& about) override;
   void numbers(const char* key, std::vector<double>& value, std::initializer_list<std::size_t> counts,

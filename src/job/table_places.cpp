@@ -119,6 +119,17 @@ void TableKeys::area(const char* key, GivenArea& value, const About& about) {
        "");
 }
 
+void TableKeys::curves(const char* key, GivenCurves& value, const About& about) {
+  value = {};
+  names(key, value.names, Named::curves, about);
+  if (value.names.empty() || !context_.part) return;
+  try {
+    context_.part->find(value);
+  } catch (const Error& error) {
+    mistake(key, error.what());
+  }
+}
+
 void TableKeys::loops(const char* key, std::optional<Region>& value, const About& about) {
   value.reset();
   if (const Given* node = asked(key, about)) value = read_loops(*node, key);

@@ -43,8 +43,7 @@ Region outline_of_cells(const CellGrid& grid, const Mask& marked, double within)
 }
 
 Region outline_between_cells(const CellGrid& grid, const Mask& marked,
-                             const std::function<double(std::size_t, std::size_t)>& share) {
-  constexpr double kWithin = 0.25;  // cells
+                             const std::function<double(std::size_t, std::size_t)>& share, double within) {
   Region region = outline_of_cells(grid, marked, 0);
   for (Polyline2& loop : region.loops) {
     Polyline2 places;
@@ -60,7 +59,7 @@ Region outline_between_cells(const CellGrid& grid, const Mask& marked,
       const auto in = cell(middle + 0.5 * left), out = cell(middle - 0.5 * left);
       places.push_back(middle + (0.5 - (in && out ? share(*in, *out) : 0.5)) * left);
     }
-    loop = simplify_loop(places, kWithin * grid.side);
+    loop = simplify_loop(places, within * grid.side);
   }
   return region;
 }

@@ -27,9 +27,10 @@ struct CellGrid {
 /// `within`: in cells.
 [[nodiscard]] Region outline_of_cells(const CellGrid& grid, const Mask& marked, double within = 0.75);
 /// The same without the cells' steps: between a marked cell and its neighbour the outline passes `share` of
-/// the way from middle to middle, which is asked for both, by index.
+/// the way from middle to middle, which is asked for both, by index. `within`: of that line, in cells.
 [[nodiscard]] Region outline_between_cells(const CellGrid& grid, const Mask& marked,
-                                           const std::function<double(std::size_t, std::size_t)>& share);
+                                           const std::function<double(std::size_t, std::size_t)>& share,
+                                           double within = 0.25);
 [[nodiscard]] Region outline_of_cells(const Stock& stock, const Mask& marked);
 
 }  // namespace yardpass::detail

@@ -108,6 +108,8 @@ FrontPasses fronts_from(const TipSurface& surface, const Region& area, const Fro
   result.rays = state.counts.rays;
   result.bisected = state.counts.bisected;
   result.jumps = state.counts.jumps;
+  result.highest_jump_mm = state.counts.highest_jump;
+  result.jump_at = state.counts.jump_at;
   return result;
 }
 

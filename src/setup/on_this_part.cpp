@@ -109,6 +109,14 @@ void OnThisPart::find(GivenArea& area) const {
   }
 }
 
+void OnThisPart::find(GivenCurves& curves) const {
+  curves.curves.clear();
+  for (const std::string& name : curves.names) {
+    const std::vector<Curve>& named = curves_named(setup_, name);
+    curves.curves.insert(curves.curves.end(), named.begin(), named.end());
+  }
+}
+
 const Region& OnThisPart::part_outline() const {
   if (!part_outline_) part_outline_ = silhouette(setup_.part->mesh());
   return *part_outline_;

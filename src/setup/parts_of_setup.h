@@ -41,6 +41,7 @@ class OnThisPart : public OnThePart {
   explicit OnThisPart(const JobSetup& setup) : setup_(setup) {}
   [[nodiscard]] Measured measure(const Measure& measure) const override;
   void find(GivenArea& area) const override;
+  void find(GivenCurves& curves) const override;
   [[nodiscard]] const Region& part_outline() const;
   [[nodiscard]] const Region& stock_outline() const;
 

@@ -5,6 +5,7 @@
 #include "yardpass/strategy/parallel.h"
 #include "yardpass/strategy/points.h"
 #include "yardpass/strategy/roughing.h"
+#include "yardpass/strategy/scallop.h"
 #include "yardpass/strategy/waterline.h"
 
 namespace yardpass {
@@ -21,10 +22,13 @@ constexpr Strategy kStrategies[] = {
     {"roughing", Work::clear, "levels from the top of the stock down, loops inside each area",
      pattern<RoughingOptions>},
     {"parallel", Work::floors_and_slopes, "straight passes side by side", pattern<ParallelOptions>},
+    {"scallop", Work::floors_and_slopes, "passes equally far apart on the surface, from any curve",
+     pattern<ScallopOptions>},
     {"flats", Work::floors_and_slopes, "level faces at their exact height, off the walls",
      pattern<FlatsOptions>},
     {"waterline", Work::steep, "level passes along the walls, from the top down", pattern<WaterlineOptions>},
-    {"by-slope", Work::steep, "waterlines where the part is steep, straight passes where it is shallow",
+    {"by-slope", Work::steep,
+     "waterlines where the part is steep, straight or scallop passes where it is shallow",
      pattern<BySlopeOptions>},
     {"points", Work::drawn, "a way through given points and nothing else", pattern<PointsOptions>},
 };

@@ -8,10 +8,18 @@
 
 namespace yardpass {
 
+namespace {
+
+double shallow_stepover(const BySlopeOptions& options) {
+  return options.scallop ? options.scallop->stepover_mm : options.shallow.stepover_mm;
+}
+
+}  // namespace
+
 void keys_of(BySlopeOptions& options, const Tool& tool, Keys& keys) {
   keys.number(
       "split_angle", options.split.angle_deg, {45, "as many passes either way"},
-      {.says = "from level: what is steeper is cut in waterlines, what is less steep in straight passes",
+      {.says = "from level: what is steeper is cut in waterlines, what is less steep in passes over it",
        .usual = "45",
        .unit = Unit::degrees,
        .low = 10,
@@ -27,10 +35,19 @@ void keys_of(BySlopeOptions& options, const Tool& tool, Keys& keys) {
       {.says = "where the part is shallow: keys of parallel passes",
        .usual = "as of parallel passes",
        .always = true});
+  options.scallop.reset();
+  ScallopOptions scallop;
+  keys.table("scallop", [&](Keys& inner) { detail::scallop_keys(scallop, tool, inner); },
+             {.says = "where the part is shallow: keys of scallop passes, instead of straight ones",
+              .usual = "straight passes"});
+  if (keys.says("scallop")) options.scallop = std::move(scallop);
+  keys.refuse_if(keys.says("scallop") && keys.says("shallow"), {"scallop"},
+                 "cannot stand beside \"shallow\": the shallow side is cut in straight passes or in scallop "
+                 "passes, so only one of the two tables can be said");
   keys.number("split_overlap", options.split.overlap_mm,
-              {0.5 * options.shallow.stepover_mm, "half a stepover, which closes the seam"},
+              {0.5 * shallow_stepover(options), "half a stepover, which closes the seam"},
               {.says = "how far the two sides reach over each other",
-               .usual = "half the stepover of the straight passes",
+               .usual = "half the stepover of the shallow side",
                .low = 0,
                .high = 100,
                .of_tool = true});
@@ -42,11 +59,11 @@ void keys_of(BySlopeOptions& options, const Tool& tool, Keys& keys) {
 
 Usual usual_of(const BySlopeOptions& options, const Tool& tool) {
   Usual usual{{0, "finish to size"}, {0.01, "0.01 mm"}};
-  usual.spacing_mm = options.shallow.stepover_mm;
+  usual.spacing_mm = shallow_stepover(options);
   usual.tells_spacing = false;
   usual.along_walls = true;
   usual.split_deg = options.split.angle_deg;
-  if (spaced_by_scallop(tool)) usual.scallop_mm = scallop_height(tool, options.shallow.stepover_mm);
+  if (spaced_by_scallop(tool)) usual.scallop_mm = scallop_height(tool, shallow_stepover(options));
   return usual;
 }
 
@@ -107,18 +124,21 @@ CutPlan cuts_of(const BySlopeOptions& options, const Site& site, const Progress&
     part.touched = site.touched;
     if (which == Steepness::steep) return without_nothing(cuts_of(options.steep, part, share));
     if (site.touched) part.touched = &inner;
-    CutPlan plan = without_nothing(cuts_of(options.shallow, part, share));
+    CutPlan plan = without_nothing(options.scallop ? cuts_of(*options.scallop, part, share)
+                                                   : cuts_of(options.shallow, part, share));
     if (part.touched) keep_off_edge(plan, part);
     return plan;
   };
   const bool steep_first = options.first == Steepness::steep;
   CutPlan plan =
       order_by_after(side(steep_first ? Steepness::steep : Steepness::shallow, part_of(progress, 0.1, 0.55)));
-  append(plan, side(steep_first ? Steepness::shallow : Steepness::steep, part_of(progress, 0.55, 1)));
+  append(plan, order_by_after(
+                   side(steep_first ? Steepness::shallow : Steepness::steep, part_of(progress, 0.55, 1))));
   std::vector<SettledValue> facts{
       {"steep areas", count_of(areas.steep_pieces), "in waterlines"},
       {"steep", number_of(areas.steep_mm2, Unit::mm2), "in plan"},
-      {"shallow areas", count_of(areas.shallow_pieces), "in straight passes"},
+      {"shallow areas", count_of(areas.shallow_pieces),
+       options.scallop ? "in scallop passes" : "in straight passes"},
       {"shallow", number_of(areas.shallow_mm2, Unit::mm2), "in plan"},
       {"steepest shallow", number_of(areas.steepest_shallow_deg, Unit::degrees), "on all but 1 % of it"}};
   plan.facts.insert(plan.facts.begin(), facts.begin(), facts.end());

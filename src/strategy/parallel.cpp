@@ -17,40 +17,11 @@ void keys_of(ParallelOptions& options, const Tool& tool, Keys& keys) {
 }
 
 void detail::parallel_keys(ParallelOptions& options, const Tool& tool, Keys& keys, SpacingHolds spacing) {
-  constexpr double usual_scallop = 0.01;
-  double scallop = usual_scallop;
-  const auto scallop_key = [&](const Derived& usual) {
-    keys.number("scallop_height", scallop, usual,
-                {.says = "height of the ridges on flat ground, instead of the stepover",
-                 .usual = "0.01",
-                 .low = 0,
-                 .high = 100,
-                 .above_low = true,
-                 .instead_of = "stepover"});
-  };
-  const auto stepover_key = [&] {
-    keys.number(
-        "stepover", options.stepover_mm, stepover_for(tool, scallop, keys.says("scallop_height")),
-        {.says = "between the passes; they are spread evenly, so they lie this far apart or a little less",
-         .usual =
-             "from the scallop height; with flat ends half the flat width, with points 0.05 of the diameter",
-         .low = 0,
-         .high = 1e4,
-         .above_low = true,
-         .of_tool = true});
-  };
-  if (keys.says("stepover")) {
-    stepover_key();
-    scallop_key({scallop_height(tool, options.stepover_mm), "by the stepover"});
-  } else {
-    scallop_key({usual_scallop, "0.01 mm"});
-    stepover_key();
-  }
-  keys.idle_if(!spaced_by_scallop(tool), "scallop_height",
-               "the stepover of this cutter does not follow from a height of ridges");
+  const bool asked = detail::stepover_keys(
+      options.stepover_mm, tool, keys,
+      "between the passes; they are spread evenly, so they lie this far apart or a little less");
   constexpr std::pair<SpacingHolds, const char*> holds[] = {{SpacingHolds::in_plan, "plan"},
                                                             {SpacingHolds::on_surface, "surface"}};
-  const bool asked = keys.says("scallop_height");
   keys.choice(
       "spacing", options.spacing, holds, asked ? SpacingHolds::on_surface : spacing,
       asked || spacing == SpacingHolds::on_surface ? "so that the scallop height holds on slopes"

@@ -160,6 +160,7 @@ TEST(DemoPart, PaddleBladeIsClosedFineAndInTheTree) {
 TEST(DemoPart, MeshesInTheTreeAreWhatTheGeneratorMakes) {
   const std::pair<const char*, Mesh> parts[] = {{"paddle-blade", demo::paddle_blade_mold()},
                                                 {"fairlead-punch", demo::fairlead_punch()},
+                                                {"hull-plug", demo::hull_plug()},
                                                 {"porthole-ring", demo::porthole_ring()}};
   for (const auto& [name, mesh] : parts) {
     const Mesh stored = testing::demo_mesh(name);

@@ -89,7 +89,7 @@ TEST(Labels, InsideOnlyWhereTheyFit) {
 }
 
 TEST(Colours, OfNeighboursDiffer) {
-  for (const char* name : {"paddle-blade", "fairlead-punch", "porthole-ring"}) {
+  for (const char* name : {"paddle-blade", "fairlead-punch", "hull-plug", "porthole-ring"}) {
     const Mesh mesh = testing::demo_mesh(name);
     const RegionMap map = split_into_regions(mesh, Joints(mesh));
     const auto colours = detail::neighbour_colours(map, 8);

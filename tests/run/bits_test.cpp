@@ -59,7 +59,8 @@ TEST_P(DemoJobs, GiveTheSameBitsOnOneCoreOrTwoWithWideVectorsOrWithout) {
   expect_same(plain, two, apart ? "instruction sets" : "threads or instruction sets");
 }
 
-INSTANTIATE_TEST_SUITE_P(All, DemoJobs, ::testing::Values("paddle-blade", "fairlead-punch", "porthole-ring"));
+INSTANTIATE_TEST_SUITE_P(All, DemoJobs,
+                         ::testing::Values("paddle-blade", "fairlead-punch", "hull-plug", "porthole-ring"));
 
 }  // namespace
 }  // namespace yardpass

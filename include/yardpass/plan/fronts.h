@@ -56,6 +56,8 @@ struct FrontPass {
 struct FrontPasses {
   std::vector<FrontPass> passes;                   ///< step by step
   std::int64_t touches = 0;                        ///< it asked for
+  double highest_jump_mm = 0;                      ///< of an upright wall that a front went over
+  Vec3 jump_at{0, 0, 0};                           ///< at its foot or its upper edge
   std::int64_t rays = 0, bisected = 0, jumps = 0;  ///< ways from line to line; those over walls are jumps
 };
 
@@ -74,16 +76,19 @@ struct FrontPasses {
 [[nodiscard]] FrontPasses fronts_from(const TipSurface& surface, const Region& area, const FrontStart& start,
                                       const FrontOptions& options, const Progress& progress = {});
 
-/// One unbroken line from a closed line inwards to another that is `turns` fronts farther: the first turn
-/// leaves the line and is a stepover off where it ends, every further turn is the turn before, advanced.
-/// Begins and ends in the middle of the longest stretch without a corner. `right`: travelled as `loop` runs
-/// (fronts on its right), else against it.
+/// One unbroken line along a run of closed lines, each the only one that comes from the one before: the first
+/// whole, then as many turns as there are others. The first turn leaves the line and is a stepover off where
+/// it ends, every further turn is the turn before, advanced. Where what is ahead gets too narrow for that it
+/// ends early. It begins and ends where the last line is straightest, and at the places of the lines before
+/// from which that is reached. `right`: travelled as the lines run (fronts on their right), else against
+/// that. REQUIRES: at least one line, all closed
 struct FrontSpiral {
   Polyline2 line;                   ///< empty: there is none
   std::vector<std::size_t> joints;  ///< points of it where a turn ends and the next begins
+  std::int32_t turns = 0;           ///< that there are
   std::int64_t breaks = 0;          ///< joints that the union swallowed: the line goes on straight from there
 };
-[[nodiscard]] FrontSpiral front_spiral(const TipSurface& surface, const FrontPass& loop, std::int32_t turns,
+[[nodiscard]] FrontSpiral front_spiral(const TipSurface& surface, const std::vector<FrontPass>& lines,
                                        bool right, const FrontOptions& options);
 
 }  // namespace yardpass

@@ -190,12 +190,13 @@ void FrontRuns::add(std::vector<FrontLoop>& loops, std::int32_t step, bool round
                     std::vector<FrontPass>& passes) {
   for (FrontLoop& loop : loops) {
     std::vector<std::int32_t> marks(loop.size(), -1);
-    for (const Run& run : runs_of(loop)) {
+    for (Run& run : runs_of(loop)) {
       note(run);
       FrontPass pass;
       pass.closed = run.closed;
       pass.step = step;
       pass.from = passes_under(run.points);
+      if (step > 0) run.points = worth_keeping(run.points, run.closed, options_.stepover_mm);
       pass.line = round ? with_round_corners(run.points, run.closed, options_) : in_plan(run.points);
       for (const std::size_t i : run.of) marks[i] = static_cast<std::int32_t>(passes.size());
       passes.push_back(std::move(pass));
@@ -211,7 +212,7 @@ void FrontRuns::add_middle(const FrontLoop& outline, std::int32_t step, std::vec
     pass.closed = run.closed;
     pass.step = step;
     pass.middle = true;
-    pass.line = in_plan(run.points);
+    pass.line = in_plan(worth_keeping(run.points, run.closed, options_.stepover_mm));
     pass.from = passes_under(run.points);
     passes.push_back(std::move(pass));
   }

@@ -13,6 +13,7 @@ namespace {
 
 constexpr double kPerMm = 1 / kRegionStep;
 constexpr double kSpeck = 0.3;        // of the stepover: shorter loops are none
+constexpr double kOutside = 0.02;     // of the stepover
 constexpr double kFar = 2e4;          // mm: beyond every part
 constexpr double kHalfWidth = 0.001;  // mm, of the sliver that stands for an open line
 
@@ -72,7 +73,10 @@ void FrontState::start(const FrontStart& start, const Region& lives) {
   // Where nothing lives all is done: fronts end there without leaving a trace.
   add_far_box();
   if (!inward)
-    for (const Polyline2& loop : unite(lives, {}).loops) add({loop.rbegin(), loop.rend()});
+    // A bit farther out, so that nothing on that border lives; with points so near each other that a front's
+    // end on it sweeps nothing ahead of the front.
+    for (const Polyline2& loop : offset(lives, kOutside * longest, kOutside * longest).loops)
+      add(with_more_points({loop.rbegin(), loop.rend()}, true, longest));
   if (start.side != FrontSide::outward)
     for (const Polyline2& loop : closed.loops)
       add(with_more_points({loop.rbegin(), loop.rend()}, true, longest));
@@ -101,6 +105,47 @@ bool FrontState::step() {
   return true;
 }
 
+/// A union drops the points of straight pieces. Those that a stepover or more from each other are put back:
+/// they know which pass they come from, and what lies between two points far apart may be anything.
+void FrontState::put_back(const FrontPoint* from, const FrontPoint* to, const std::vector<Heads>& raw,
+                          FrontLoop& loop) const {
+  constexpr double kOff = 3 * kRegionStep;
+  if (!(to > from + 1)) return;
+  const bool one_chain = std::any_of(raw.begin(), raw.end(), [&](const Heads& chain) {
+    return !chain.points.empty() && from >= chain.points.data() &&
+           to < chain.points.data() + chain.points.size();
+  });
+  if (!one_chain) return;
+  const Vec2 a = plan(from->tip), b = plan(to->tip);
+  const FrontPoint* last = from;
+  for (const FrontPoint* p = from + 1; p < to; ++p) {
+    if (distance_to_segment(plan(p->tip), a, b) > kOff) return;
+    if ((p->tip - last->tip).norm() < options_.stepover_mm) continue;
+    if ((p->tip - to->tip).norm() < options_.stepover_mm) break;
+    loop.push_back(*p);
+    last = p;
+  }
+}
+
+/// The same where no point was.
+FrontLoop FrontState::with_points_on_long_pieces(const FrontLoop& loop) {
+  constexpr double kLongest = 2;  // stepovers
+  FrontLoop result;
+  for (std::size_t i = 0; i < loop.size(); ++i) {
+    const FrontPoint &here = loop[i], &next = loop[(i + 1) % loop.size()];
+    result.push_back(here);
+    if (!here.live && !next.live) continue;
+    const int parts =
+        static_cast<int>(std::ceil((next.tip - here.tip).norm() / (kLongest * options_.stepover_mm) - 1e-9));
+    for (int k = 1; k < parts; ++k) {
+      result.push_back(
+          point_at(plan(here.tip) + (plan(next.tip) - plan(here.tip)) * (1.0 * k / parts), here.triangle));
+      result.back().pass = here.pass;
+    }
+  }
+  return result;
+}
+
 /// All that the raw lines go around a positive number of times.
 std::vector<FrontLoop> FrontState::united(const std::vector<Heads>& raw) {
   std::vector<Polyline2> lines;
@@ -115,17 +160,20 @@ std::vector<FrontLoop> FrontState::united(const std::vector<Heads>& raw) {
   std::vector<FrontLoop> result;
   for (const Polyline2& line : region.loops) {
     FrontLoop loop;
+    const FrontPoint* last = by_place.at(line.back());
     for (const Vec2& place : line) {
-      if (const FrontPoint* known = by_place.at(place)) {
+      const FrontPoint* known = by_place.at(place);
+      if (last && known) put_back(last, known, raw, loop);
+      if (known)
         loop.push_back(*known);
-        loop.back().live = known->touched && !known->ended && lives_(place);
-      } else {
+      else
         loop.push_back(point_at(place, loop.empty() ? -1 : loop.back().triangle));
-      }
+      last = known;
     }
+    for (FrontPoint& p : loop) p.live = p.touched && !p.ended && lives_(plan(p.tip));
     if (extent(loop) < kSpeck * options_.stepover_mm) continue;
     thin(loop, true, options_.stepover_mm);
-    if (loop.size() >= 3) result.push_back(std::move(loop));
+    if (loop.size() >= 3) result.push_back(with_points_on_long_pieces(loop));
   }
   return result;
 }

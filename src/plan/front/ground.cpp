@@ -52,6 +52,56 @@ double extent(const FrontLoop& loop) {
   return box.isEmpty() ? 0 : box.diagonal().norm();
 }
 
+namespace {
+
+/// How far a point lies from a chord, in space or, times what steep ground makes of that, in plan.
+double off_chord(const FrontPoint& p, const FrontPoint& a, const FrontPoint& b) {
+  constexpr double kSteepest = 0.01;
+  return std::max(
+      distance_to_segment(p.tip, a.tip, b.tip),
+      distance_to_segment(plan(p.tip), plan(a.tip), plan(b.tip)) / std::max(kSteepest, p.normal.z()));
+}
+
+/// As D. H. Douglas and T. K. Peucker, "Algorithms for the reduction of the number of points", 1973.
+void keep_between(const FrontLoop& points, std::size_t first, std::size_t last, double tolerance,
+                  std::vector<std::uint8_t>& kept) {
+  std::vector<std::pair<std::size_t, std::size_t>> open{{first, last}};
+  while (!open.empty()) {
+    const auto [from, to] = open.back();
+    open.pop_back();
+    double most = tolerance;
+    std::size_t at = from;
+    for (std::size_t i = from + 1; i < to; ++i) {
+      const double off = off_chord(points[i], points[from], points[to]);
+      if (off > most) most = off, at = i;
+    }
+    if (at == from) continue;
+    kept[at] = 1;
+    open.emplace_back(from, at);
+    open.emplace_back(at, to);
+  }
+}
+
+}  // namespace
+
+FrontLoop worth_keeping(const FrontLoop& points, bool closed, double stepover) {
+  constexpr double kWithin = 0.008;
+  if (points.size() < 4) return points;
+  FrontLoop line = points;
+  if (closed) line.push_back(points.front());
+  std::vector<std::uint8_t> kept(line.size(), 0);
+  kept.front() = kept.back() = 1;
+  // A closed line needs a third point, and a chord from a point to itself says nothing.
+  const std::size_t middle = line.size() / 2;
+  kept[middle] = 1;
+  keep_between(line, 0, middle, kWithin * stepover, kept);
+  keep_between(line, middle, line.size() - 1, kWithin * stepover, kept);
+  FrontLoop result;
+  for (std::size_t i = 0; i + (closed ? 1 : 0) < line.size(); ++i)
+    if (kept[i]) result.push_back(line[i]);
+  return result.size() < 3 && closed ? points : result;
+}
+
 void thin(FrontLoop& loop, bool closed, double stepover) {
   constexpr double kInSpace = 0.004, kInPlan = 0.002, kTiny = 0.03;  // of the stepover
   constexpr int kRounds = 4;

@@ -26,8 +26,14 @@ using FrontLoop = std::vector<FrontPoint>;
 /// What it took.
 struct FrontCounts {
   std::int64_t touches = 0, rays = 0, bisected = 0, jumps = 0;
+  double highest_jump = 0;  // mm
+  Vec3 jump_at{0, 0, 0};
   void add(const FrontCounts& more) {
     touches += more.touches, rays += more.rays, bisected += more.bisected, jumps += more.jumps;
+    jumped(more.highest_jump, more.jump_at);
+  }
+  void jumped(double height, const Vec3& at) {
+    if (height > highest_jump) highest_jump = height, jump_at = at;
   }
 };
 
@@ -47,6 +53,9 @@ class Ground {
 [[nodiscard]] Vec2 on_lattice(const Vec2& p);
 
 [[nodiscard]] Polyline2 in_plan(const FrontLoop& loop);
+/// What of the points is worth keeping in a line that is cut: none that is dropped lies farther from it than
+/// 0.008 of the stepover, in space and across steep ground. Both ends stay.
+[[nodiscard]] FrontLoop worth_keeping(const FrontLoop& points, bool closed, double stepover);
 /// A line in plan with points no farther apart than a stepover.
 [[nodiscard]] Polyline2 with_more_points(const Polyline2& line, bool closed, double longest);
 /// The diagonal of its box in space.

@@ -186,6 +186,18 @@ double half_width(const FrontLoop& outline) {
   return around > 0 ? twice.norm() / around : 0;
 }
 
+/// Of the point of the chains that is nearest.
+std::int32_t pass_near(const std::vector<FrontChain>& chains, const Vec3& p) {
+  std::int32_t pass = -1;
+  double least = std::numeric_limits<double>::infinity();
+  for (const FrontChain& chain : chains)
+    for (const FrontPoint& point : chain.points) {
+      const double off = (point.tip - p).norm();
+      if (off < least) least = off, pass = point.pass;
+    }
+  return pass;
+}
+
 void add(const FrontLoop& loop, NearLines& lines) {
   for (std::size_t i = 0; i < loop.size(); ++i) {
     const FrontPoint &a = loop[i], &b = loop[(i + 1) % loop.size()];
@@ -297,6 +309,7 @@ std::vector<FrontLoop> middles_of(const FrontState& state, const Ground& ground,
       outline.push_back(ground.at(p, outline.empty() ? -1 : outline.back().triangle));
       ++counts.touches;
     }
+    for (FrontPoint& p : outline) p.pass = pass_near(before, outline.front().tip);
     // Slivers come from roundings along steep walls.
     if (half_width(outline) > kSliver * s &&
         holds_farther(ground, outline, before, after, options.farthest * s, counts))

@@ -52,6 +52,8 @@ FrontPoint by_bisection(const Ground& ground, const FrontPoint& base, Vec2 acros
   }
   if (after.touched && (after.tip - before.tip).norm() < kJump * step) return after;
   ++counts.jumps;
+  if (after.touched && base.triangle >= 0 && after.triangle >= 0)
+    counts.jumped(std::abs(after.tip.z() - before.tip.z()), before.tip);
   if ((before.tip - base.tip).norm() > kEarly * step) return before;
   return at(high + kBeyond * step, after.triangle);
 }

@@ -149,21 +149,54 @@ class SpiralMaker {
 
 }  // namespace
 
-FrontSpiral front_spiral(const TipSurface& surface, const FrontPass& loop, std::int32_t turns, bool right,
-                         const FrontOptions& options) {
-  require(options.stepover_mm > 0, "stepover_mm", "must be above 0");
-  require(loop.closed && loop.line.size() > 2, "loop", "must be closed");
-  const Ground ground(surface, std::nullopt);
+namespace {
+
+FrontLoop points_of(const Ground& ground, const Polyline2& line) {
   FrontLoop points;
-  for (const Vec2& p : detail::with_more_points(loop.line, true, options.stepover_mm)) {
+  for (const Vec2& p : line) {
     points.push_back(ground.at(detail::on_lattice(p), points.empty() ? -1 : points.back().triangle));
     points.back().live = points.back().touched;
-    if (!points.back().touched) return {};
   }
-  const std::size_t seam = seam_of(points);
-  std::rotate(points.begin(), points.begin() + static_cast<std::ptrdiff_t>(seam), points.end());
+  return points;
+}
+
+/// A place of the first line from which a straight stretch of the last one is reached: every place of a front
+/// is reached from the nearest one of the front before.
+Vec2 seam_on_first(const Ground& ground, const std::vector<FrontPass>& lines) {
+  const FrontLoop last = points_of(ground, lines.back().line);
+  Vec2 place = plan(last[seam_of(last)].tip);
+  for (auto line = lines.rbegin() + 1; line < lines.rend(); ++line)
+    place = nearest_on_loop(line->line, place).at;
+  return place;
+}
+
+/// From a place on it on, with points no farther apart than that.
+Polyline2 begun_at(const Polyline2& line, const Vec2& place, double longest) {
+  const NearestOnLoop nearest = nearest_on_loop(line, place);
+  Polyline2 result{nearest.at};
+  for (std::size_t k = 1; k <= line.size(); ++k) {
+    const Vec2& p = line[(nearest.piece + k) % line.size()];
+    if ((p - nearest.at).norm() > 10 * kRegionStep) result.push_back(p);
+  }
+  return detail::with_more_points(result, true, longest);
+}
+
+}  // namespace
+
+FrontSpiral front_spiral(const TipSurface& surface, const std::vector<FrontPass>& lines, bool right,
+                         const FrontOptions& options) {
+  require(options.stepover_mm > 0, "stepover_mm", "must be above 0");
+  require(!lines.empty(), "lines", "must be at least one");
+  for (const FrontPass& line : lines) require(line.closed && line.line.size() > 2, "lines", "must be closed");
+  const Ground ground(surface, std::nullopt);
+  const FrontPass& first = lines.front();
+  const FrontLoop points =
+      points_of(ground, begun_at(first.line, seam_on_first(ground, lines), options.stepover_mm));
   FrontSpiral result;
-  const auto add = [&](FrontLoop turn, bool round) {
+  for (const FrontPoint& point : points)
+    if (!point.touched) return result;
+  const auto add = [&](const FrontLoop& points_of_turn, bool round) {
+    const FrontLoop turn = detail::worth_keeping(points_of_turn, false, options.stepover_mm);
     Polyline2 line = round && options.round_corners ? detail::with_round_corners(turn, false, options)
                                                     : detail::in_plan(turn);
     if (!right) std::reverse(line.begin(), line.end());
@@ -173,12 +206,14 @@ FrontSpiral front_spiral(const TipSurface& surface, const FrontPass& loop, std::
   };
   FrontLoop whole = points;
   whole.push_back(points.front());
-  add(whole, loop.step > 0);
-  if (turns <= 0) return result;
-  SpiralMaker maker(ground, options, right, signed_area(loop.line) < 0);
+  add(whole, first.step > 0);
+  const auto turns = static_cast<std::int32_t>(lines.size()) - 1;
+  if (turns == 0) return result;
+  SpiralMaker maker(ground, options, right, signed_area(first.line) < 0);
   maker.begin(points);
   add(maker.turn(), true);
-  for (std::int32_t k = 1; k < turns && maker.next(); ++k) add(maker.turn(), true);
+  result.turns = 1;
+  for (; result.turns < turns && maker.next(); ++result.turns) add(maker.turn(), true);
   result.breaks = maker.breaks();
   return result;
 }
