@@ -28,9 +28,12 @@ void print_operations(const Report& report) {
       fmt::print("{}: {}\n", one_line(operation.name), engagement_words(operation));
   for (const OperationReport& operation : report.operations)
     if (operation.planned && operation.settled->usual.scallop_mm && operation.has_moves())
-      fmt::print("{}: ridges of {} on flat ground by its stepover; measured, 99 % of its area within {}\n",
-                 one_line(operation.name), report.telling.with_unit(*operation.settled->usual.scallop_mm),
-                 report.telling.with_unit(operation.measured_scallop_mm));
+      fmt::print("{}: ridges of {} on flat ground by its stepover; {}\n", one_line(operation.name),
+                 report.telling.with_unit(*operation.settled->usual.scallop_mm),
+                 operation.measured_scallop_mm < 0
+                     ? "later operations cut them away"
+                     : "measured, 99 % of its area within " +
+                           report.telling.with_unit(operation.measured_scallop_mm));
   fmt::print("left {}\n", left_words(report));
   fmt::print("{}\n", total_time_words(report.judged.program, report.job().machine.motion));
 }

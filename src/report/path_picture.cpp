@@ -148,7 +148,7 @@ void draw_strokes(Canvas& canvas, const PlanView& view, const std::vector<Stroke
 void light_first_pass(Canvas& canvas, const PlanView& view, const std::vector<Stroke>& strokes,
                       double width) {
   const auto first = first_cut(strokes);
-  if (first == strokes.end()) return;
+  if (first == strokes.end() || first->pass == 0) return;  // one that is not counted may be all there is
   bool over = false;  // pieces of it that are cut later are no longer the beginning
   trace(canvas, view, strokes, [&](const Stroke& stroke) {
     if (&stroke < &*first) return false;

@@ -236,82 +236,108 @@ FrontPoint head_of(const Ground& ground, const FrontPoint& base, const Vec3& alo
   return head;
 }
 
-std::vector<Heads> heads_of(const Ground& ground, const std::vector<FrontChain>& chains, double stepover,
-                            FrontCounts& counts) {
+namespace {
+
+/// The rays of all chains at once: first their heads, then what is between them, then all in order.
+class Casting {
+ public:
+  Casting(const Ground& ground, const std::vector<FrontChain>& chains, double stepover)
+      : ground_(ground), chains_(chains), stepover_(stepover), from_(chains.size()) {
+    for (std::size_t c = 0; c < chains.size(); ++c) {
+      from_[c].resize(chains[c].points.size());
+      for (std::size_t i = 0; i < chains[c].points.size(); ++i)
+        if (chains[c].points[i].live && chains[c].points[i].touched) all_.push_back({c, i});
+    }
+  }
+
+  std::vector<Heads> heads(FrontCounts& counts) {
+    parallel_for(all_.size(), [&](std::size_t k) { cast(all_[k]); });
+    parallel_for(all_.size(), [&](std::size_t k) { fill_between(all_[k]); });
+    std::vector<Heads> result(chains_.size());
+    for (std::size_t c = 0; c < chains_.size(); ++c)
+      for (std::size_t i = 0; i < from_[c].size(); ++i) {
+        counts.add(from_[c][i].counts);
+        collect(chains_[c].points[i], i, from_[c][i], result[c]);
+      }
+    return result;
+  }
+
+ private:
   struct Where {
     std::size_t chain, point;
   };
-  std::vector<Where> all;
-  std::vector<std::vector<FromPoint>> from(chains.size());
-  for (std::size_t c = 0; c < chains.size(); ++c) {
-    from[c].resize(chains[c].points.size());
-    for (std::size_t i = 0; i < chains[c].points.size(); ++i)
-      if (chains[c].points[i].live && chains[c].points[i].touched) all.push_back({c, i});
+
+  [[nodiscard]] std::optional<std::size_t> next_of(const Where& w) const {
+    if (w.point + 1 < chains_[w.chain].points.size()) return w.point + 1;
+    return chains_[w.chain].closed ? std::optional<std::size_t>(0) : std::nullopt;
   }
-  const auto next_of = [&](const Where& w) -> std::optional<std::size_t> {
-    const std::size_t count = chains[w.chain].points.size();
-    if (w.point + 1 < count) return w.point + 1;
-    return chains[w.chain].closed ? std::optional<std::size_t>(0) : std::nullopt;
-  };
-  parallel_for(all.size(), [&](std::size_t k) {
-    const Where& w = all[k];
-    const FrontChain& chain = chains[w.chain];
-    const std::size_t count = chain.points.size();
-    FromPoint& mine = from[w.chain][w.point];
+  [[nodiscard]] std::optional<std::size_t> before(const Where& w) const {
+    if (w.point > 0) return w.point - 1;
+    return chains_[w.chain].closed ? std::optional(chains_[w.chain].points.size() - 1) : std::nullopt;
+  }
+
+  void cast(const Where& w) {
+    const FrontChain& chain = chains_[w.chain];
+    FromPoint& mine = from_[w.chain][w.point];
     const FrontPoint& here = chain.points[w.point];
-    const FrontPoint* before = w.point > 0    ? &chain.points[w.point - 1]
-                               : chain.closed ? &chain.points[count - 1]
-                                              : nullptr;
-    const std::optional<std::size_t> next = next_of(w);
-    const Aims aims = aims_at(before, here, next ? &chain.points[*next] : nullptr);
+    const std::optional<std::size_t> last = before(w), next = next_of(w);
+    const Aims aims =
+        aims_at(last ? &chain.points[*last] : nullptr, here, next ? &chain.points[*next] : nullptr);
     mine.hollow = aims.hollow;
-    const double step = chain.steps.empty() ? stepover : chain.steps[w.point];
+    const double step = chain.steps.empty() ? stepover_ : chain.steps[w.point];
     for (const Vec3& along : aims.along) {
       Ray ray{here, {}, along, step};
-      ray.head = step < 1e-9 ? here : head_of(ground, here, along, step, mine.counts);
+      ray.head = step < 1e-9 ? here : head_of(ground_, here, along, step, mine.counts);
       if (ray.head.touched) mine.rays.push_back(std::move(ray));
     }
-  });
-  parallel_for(all.size(), [&](std::size_t k) {
-    const Where& w = all[k];
-    FromPoint& mine = from[w.chain][w.point];
+  }
+
+  void fill_between(const Where& w) {
+    FromPoint& mine = from_[w.chain][w.point];
     if (mine.rays.empty()) return;
-    const Refining refining(ground, stepover, mine.counts);
+    const Refining refining(ground_, stepover_, mine.counts);
     mine.between.resize(mine.rays.size());
     if (!mine.hollow)
       for (std::size_t j = 0; j + 1 < mine.rays.size(); ++j)
         refining.between(mine.rays[j], mine.rays[j + 1], mine.between[j]);
     const std::optional<std::size_t> next = next_of(w);
-    if (next && !from[w.chain][*next].rays.empty())
-      refining.between(mine.rays.back(), from[w.chain][*next].rays.front(), mine.to_next);
-  });
-  std::vector<Heads> result(chains.size());
-  for (std::size_t c = 0; c < chains.size(); ++c) {
-    Heads& heads = result[c];
-    for (std::size_t i = 0; i < from[c].size(); ++i) {
-      FromPoint& mine = from[c][i];
-      counts.add(mine.counts);
-      const auto take = [&](const FrontPoint& point) {
-        heads.points.push_back(point);
-        Vec3& tip = heads.points.back().tip;
-        const Vec2 place = on_lattice(plan(tip));
-        tip.x() = place.x(), tip.y() = place.y();
-        heads.base.push_back(i);
-      };
-      if (mine.rays.empty()) {
-        take(chains[c].points[i]);
-        heads.points.back().ended = chains[c].points[i].live;
-        continue;
-      }
-      for (std::size_t j = 0; j < mine.rays.size(); ++j) {
-        if (j > 0 && mine.hollow) take(chains[c].points[i]);
-        take(mine.rays[j].head);
-        for (const FrontPoint& head : mine.between[j]) take(head);
-      }
-      for (const FrontPoint& head : mine.to_next) take(head);
-    }
+    if (next && !from_[w.chain][*next].rays.empty())
+      refining.between(mine.rays.back(), from_[w.chain][*next].rays.front(), mine.to_next);
   }
-  return result;
+
+  static void collect(const FrontPoint& here, std::size_t i, const FromPoint& mine, Heads& heads) {
+    const auto take = [&](const FrontPoint& point) {
+      heads.points.push_back(point);
+      Vec3& tip = heads.points.back().tip;
+      const Vec2 place = on_lattice(plan(tip));
+      tip.x() = place.x(), tip.y() = place.y();
+      heads.base.push_back(i);
+    };
+    if (mine.rays.empty()) {
+      take(here);
+      heads.points.back().ended = here.live;
+      return;
+    }
+    for (std::size_t j = 0; j < mine.rays.size(); ++j) {
+      if (j > 0 && mine.hollow) take(here);
+      take(mine.rays[j].head);
+      for (const FrontPoint& head : mine.between[j]) take(head);
+    }
+    for (const FrontPoint& head : mine.to_next) take(head);
+  }
+
+  const Ground& ground_;
+  const std::vector<FrontChain>& chains_;
+  double stepover_;
+  std::vector<Where> all_;
+  std::vector<std::vector<FromPoint>> from_;
+};
+
+}  // namespace
+
+std::vector<Heads> heads_of(const Ground& ground, const std::vector<FrontChain>& chains, double stepover,
+                            FrontCounts& counts) {
+  return Casting(ground, chains, stepover).heads(counts);
 }
 
 }  // namespace yardpass::detail
