@@ -211,7 +211,7 @@ TEST(Fronts, TheFirstPointOfTheStartDoesNotMatter) {
   for (const FrontPass& pass : one.passes)
     for (const Vec2& p : pass.line)
       if (p.cwiseAbs().maxCoeff() < 13) worst = std::max(worst, near.distance(with_z(p, 10 * pass.step), 1));
-  EXPECT_LT(worst, 0.02 * kStepover);
+  EXPECT_LT(worst, 0.01 * kStepover);
 }
 
 TEST(FrontSpiral, GoesOnWithoutAGapOrAKink) {
