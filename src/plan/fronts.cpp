@@ -86,7 +86,7 @@ FrontPasses fronts_from(const TipSurface& surface, const Region& area, const Fro
   FrontState state(ground, options, [&](const Vec2& p) { return alive.contains(p); });
   state.start(start, lives);
   FrontRuns runs(area, options);
-  runs.add(state.loops, 0, false, result.passes);
+  runs.add(state.loops, 0, result.passes);
   double done = area_of(state.loops);
   const double first = done;
   const double last = first + lives.area_mm2();  // a guess, for the progress
@@ -100,7 +100,7 @@ FrontPasses fronts_from(const TipSurface& surface, const Region& area, const Fro
     if (options.farthest > 0)
       for (const FrontLoop& outline : detail::middles_of(state, ground, runs, options, more))
         runs.add_middle(outline, step, result.passes);
-    runs.add(state.loops, step, options.round_corners, result.passes);
+    runs.add(state.loops, step, result.passes);
   }
   if (options.farthest > 0) runs.add_border(ground, result.passes, more);
   state.counts.add(more);

@@ -4,9 +4,9 @@
 #include <cmath>
 
 #include "geom/bands.h"
+#include "geom/more_points.h"
 #include "geom/parallel_for.h"
 #include "plan/cell_outline.h"
-#include "plan/front/ground.h"
 
 namespace yardpass::detail {
 

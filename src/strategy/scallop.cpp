@@ -11,6 +11,20 @@
 
 namespace yardpass {
 
+namespace {
+
+constexpr const char* kNoInside =
+    "says where passes go from closed curves, but a curve of \"start\" is open and has no inside; valid: "
+    "\"both\" (keep_inside can keep passes off one side)";
+
+bool has_no_inside(const ScallopOptions& options) {
+  const std::vector<Curve>& curves = options.start.curves;
+  return options.side && *options.side != FrontSide::both &&
+         std::any_of(curves.begin(), curves.end(), [](const Curve& curve) { return !curve.closed; });
+}
+
+}  // namespace
+
 void keys_of(ScallopOptions& options, const Tool& tool, Keys& keys) {
   detail::scallop_keys(options, tool, keys);
 }
@@ -33,6 +47,7 @@ void detail::scallop_keys(ScallopOptions& options, const Tool& tool, Keys& keys)
       {FrontSide::inward, "inward"}, {FrontSide::outward, "outward"}, {FrontSide::both, "both"}};
   keys.choice("side", options.side, sides,
               {.says = "where passes go from closed curves", .usual = "`\"both\"`", .belongs_to = "start"});
+  keys.refuse_if(has_no_inside(options), {"side"}, kNoInside);
   constexpr std::pair<FrontPattern, const char*> patterns[] = {
       {FrontPattern::zigzag, "zigzag"}, {FrontPattern::loops, "loops"}, {FrontPattern::spiral, "spiral"}};
   keys.choice("pattern", options.pattern, patterns, FrontPattern::zigzag, "less air",
@@ -153,10 +168,7 @@ class ScallopPlanner {
       else
         start.open.push_back(in_plan(curve));
     }
-    if (options_.side && *options_.side != FrontSide::both && !start.open.empty())
-      throw Error(
-          "side: a curve of \"start\" is open, so it has no inside; for open curves \"both\" is valid, and "
-          "keep_inside can keep passes off one side");
+    require(!has_no_inside(options_), "side", kNoInside);
     start.side = options_.side.value_or(FrontSide::both);
     return start;
   }

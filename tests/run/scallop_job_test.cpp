@@ -84,6 +84,9 @@ TEST_F(ScallopJob, SaysWhatIsWrong) {
   says("[curves.c]\nrectangle = [0, 0, 4, 4]\ncorner_radius = 3\n" + finish("start = \"c\"\n"), "half");
   says(finish("start = \"nowhere\"\n"), "nowhere");
   says(finish("side = \"inward\"\n"), "start");
+  says("[curves.c]\npoints = [[0, 0], [5, 5]]\n" + finish("start = \"c\"\nside = \"inward\"\n"),
+       "a curve of \"start\" is open");
+  says(finish("stepover = -0.5\n"), "stepover");
   says(finish("pattern = \"round\"\n"), "spiral");
   says(
       "[[operation]]\nname = \"both\"\nstrategy = \"by-slope\"\ntool = \"ball6\"\nscallop = { stepover = 1 "

@@ -5,6 +5,8 @@
 #include <numbers>
 #include <optional>
 
+#include "geom/more_points.h"
+
 namespace yardpass::detail {
 
 namespace {
@@ -186,36 +188,33 @@ std::vector<FrontRuns::Run> FrontRuns::runs_of(const FrontLoop& loop) const {
   return runs;
 }
 
-void FrontRuns::add(std::vector<FrontLoop>& loops, std::int32_t step, bool round,
-                    std::vector<FrontPass>& passes) {
+FrontPass FrontRuns::pass_of(Run run, std::int32_t step, bool middle) {
+  note(run);
+  FrontPass pass;
+  pass.closed = run.closed;
+  pass.step = step;
+  pass.middle = middle;
+  pass.from = passes_under(run.points);
+  // The start itself stays as it is.
+  if (step > 0) run.points = worth_keeping(run.points, run.closed, options_.stepover_mm);
+  const bool round = step > 0 && !middle && options_.round_corners;
+  pass.line = round ? with_round_corners(run.points, run.closed, options_) : in_plan(run.points);
+  return pass;
+}
+
+void FrontRuns::add(std::vector<FrontLoop>& loops, std::int32_t step, std::vector<FrontPass>& passes) {
   for (FrontLoop& loop : loops) {
     std::vector<std::int32_t> marks(loop.size(), -1);
     for (Run& run : runs_of(loop)) {
-      note(run);
-      FrontPass pass;
-      pass.closed = run.closed;
-      pass.step = step;
-      pass.from = passes_under(run.points);
-      if (step > 0) run.points = worth_keeping(run.points, run.closed, options_.stepover_mm);
-      pass.line = round ? with_round_corners(run.points, run.closed, options_) : in_plan(run.points);
       for (const std::size_t i : run.of) marks[i] = static_cast<std::int32_t>(passes.size());
-      passes.push_back(std::move(pass));
+      passes.push_back(pass_of(std::move(run), step, false));
     }
     for (std::size_t i = 0; i < loop.size(); ++i) loop[i].pass = marks[i];
   }
 }
 
 void FrontRuns::add_middle(const FrontLoop& outline, std::int32_t step, std::vector<FrontPass>& passes) {
-  for (const Run& run : runs_of(outline)) {
-    note(run);
-    FrontPass pass;
-    pass.closed = run.closed;
-    pass.step = step;
-    pass.middle = true;
-    pass.line = in_plan(worth_keeping(run.points, run.closed, options_.stepover_mm));
-    pass.from = passes_under(run.points);
-    passes.push_back(std::move(pass));
-  }
+  for (Run& run : runs_of(outline)) passes.push_back(pass_of(std::move(run), step, true));
 }
 
 void FrontRuns::add_border(const Ground& ground, std::vector<FrontPass>& passes, FrontCounts& counts) {

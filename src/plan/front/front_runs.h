@@ -12,8 +12,8 @@ class FrontRuns {
  public:
   FrontRuns(const Region& area, const FrontOptions& options);
 
-  /// Adds the lines of the loops and marks the points of the loops with them. `round`: hollow corners.
-  void add(std::vector<FrontLoop>& loops, std::int32_t step, bool round, std::vector<FrontPass>& passes);
+  /// Adds the lines of the loops and marks the points of the loops with them.
+  void add(std::vector<FrontLoop>& loops, std::int32_t step, std::vector<FrontPass>& passes);
   /// Adds the outline of a place that no line comes near.
   void add_middle(const FrontLoop& outline, std::int32_t step, std::vector<FrontPass>& passes);
   /// Adds what of the border no line comes near: fronts that run along it may end a stepover before it.
@@ -33,6 +33,7 @@ class FrontRuns {
   }
 
   void note(const Run& run);
+  [[nodiscard]] FrontPass pass_of(Run run, std::int32_t step, bool middle);
 
   const Region& border_;
   Region area_;

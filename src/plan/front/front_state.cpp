@@ -2,8 +2,10 @@
 
 #include <algorithm>
 #include <cmath>
+#include <optional>
 #include <unordered_map>
 
+#include "geom/more_points.h"
 #include "geom/parallel_for.h"
 #include "plan/front/measure.h"
 
@@ -14,17 +16,21 @@ namespace {
 constexpr double kPerMm = 1 / kRegionStep;
 constexpr double kSpeck = 0.3;        // of the stepover: shorter loops are none
 constexpr double kOutside = 0.02;     // of the stepover
-constexpr double kFar = 2e4;          // mm: beyond every part
 constexpr double kHalfWidth = 0.001;  // mm, of the sliver that stands for an open line
+
+/// Where a point stands among the raw lines.
+struct RawPlace {
+  std::size_t chain, point;
+};
 
 /// Points by their place on the lattice.
 class ByPlace {
  public:
   explicit ByPlace(std::size_t count) { places_.reserve(2 * count); }
-  void add(const FrontPoint& point) { places_[key(plan(point.tip))] = &point; }
-  [[nodiscard]] const FrontPoint* at(const Vec2& place) const {
+  void add(const RawPlace& raw, const Vec2& place) { places_[key(place)] = raw; }
+  [[nodiscard]] std::optional<RawPlace> at(const Vec2& place) const {
     const auto found = places_.find(key(place));
-    return found == places_.end() ? nullptr : found->second;
+    return found == places_.end() ? std::nullopt : std::optional(found->second);
   }
 
  private:
@@ -38,8 +44,27 @@ class ByPlace {
     }
   };
   static Key key(const Vec2& p) { return {std::llround(p.x() * kPerMm), std::llround(p.y() * kPerMm)}; }
-  std::unordered_map<Key, const FrontPoint*, Hash> places_;
+  std::unordered_map<Key, RawPlace, Hash> places_;
 };
+
+/// A union drops the points of straight pieces. Those that lie a stepover or more from each other are put
+/// back: they know which pass they come from, and what lies between two points far apart may be anything.
+/// All that lie on the piece are noted in `on_line`.
+void put_back(const RawPlace& start, std::size_t to, double stepover, const FrontLoop& points,
+              FrontLoop& loop, std::vector<RawPlace>& on_line) {
+  constexpr double kOff = 3 * kRegionStep;
+  const std::size_t from = start.point;
+  const Vec2 a = plan(points[from].tip), b = plan(points[to].tip);
+  std::size_t last = from;
+  for (std::size_t i = from + 1; i < to; ++i) {
+    if (distance_to_segment(plan(points[i].tip), a, b) > kOff) return;
+    on_line.push_back({start.chain, i});
+    if ((points[i].tip - points[last].tip).norm() < stepover) continue;
+    if ((points[i].tip - points[to].tip).norm() < stepover) continue;
+    loop.push_back(points[i]);
+    last = i;
+  }
+}
 
 }  // namespace
 
@@ -59,7 +84,7 @@ void FrontState::add(const Polyline2& loop) {
 
 void FrontState::add_far_box() {
   FrontLoop far;
-  for (const Vec2& p : {Vec2(-kFar, -kFar), Vec2(kFar, -kFar), Vec2(kFar, kFar), Vec2(-kFar, kFar)}) {
+  for (const Vec2& p : far_box()) {
     far.emplace_back();
     far.back().tip = with_z(p, 0);
   }
@@ -105,29 +130,7 @@ bool FrontState::step() {
   return true;
 }
 
-/// A union drops the points of straight pieces. Those that a stepover or more from each other are put back:
-/// they know which pass they come from, and what lies between two points far apart may be anything.
-void FrontState::put_back(const FrontPoint* from, const FrontPoint* to, const std::vector<Heads>& raw,
-                          FrontLoop& loop) const {
-  constexpr double kOff = 3 * kRegionStep;
-  if (!(to > from + 1)) return;
-  const bool one_chain = std::any_of(raw.begin(), raw.end(), [&](const Heads& chain) {
-    return !chain.points.empty() && from >= chain.points.data() &&
-           to < chain.points.data() + chain.points.size();
-  });
-  if (!one_chain) return;
-  const Vec2 a = plan(from->tip), b = plan(to->tip);
-  const FrontPoint* last = from;
-  for (const FrontPoint* p = from + 1; p < to; ++p) {
-    if (distance_to_segment(plan(p->tip), a, b) > kOff) return;
-    if ((p->tip - last->tip).norm() < options_.stepover_mm) continue;
-    if ((p->tip - to->tip).norm() < options_.stepover_mm) break;
-    loop.push_back(*p);
-    last = p;
-  }
-}
-
-/// The same where no point was.
+/// What is straight seen from above, between two points far apart, may go over anything.
 FrontLoop FrontState::with_points_on_long_pieces(const FrontLoop& loop) {
   constexpr double kLongest = 2;  // stepovers
   FrontLoop result;
@@ -147,31 +150,37 @@ FrontLoop FrontState::with_points_on_long_pieces(const FrontLoop& loop) {
 }
 
 /// All that the raw lines go around a positive number of times.
-std::vector<FrontLoop> FrontState::united(const std::vector<Heads>& raw) {
+std::vector<FrontLoop> FrontState::united(std::vector<Heads>& raw) {
   std::vector<Polyline2> lines;
   std::size_t count = 0;
-  for (const Heads& one : raw) count += one.points.size();
+  for (const Heads& chain : raw) count += chain.points.size();
   ByPlace by_place(count);
-  for (const Heads& one : raw) {
-    lines.push_back(in_plan(one.points));
-    for (const FrontPoint& point : one.points) by_place.add(point);
+  for (std::size_t c = 0; c < raw.size(); ++c) {
+    lines.push_back(in_plan(raw[c].points));
+    raw[c].kept.assign(raw[c].points.size(), 0);
+    for (std::size_t i = 0; i < lines[c].size(); ++i) by_place.add({c, i}, lines[c][i]);
   }
-  const Region region = wound_around(lines, false);
   std::vector<FrontLoop> result;
-  for (const Polyline2& line : region.loops) {
+  for (const Polyline2& line : wound_around(lines, false).loops) {
     FrontLoop loop;
-    const FrontPoint* last = by_place.at(line.back());
+    std::vector<RawPlace> on_line;
+    std::optional<RawPlace> last = by_place.at(line.back());
     for (const Vec2& place : line) {
-      const FrontPoint* known = by_place.at(place);
-      if (last && known) put_back(last, known, raw, loop);
-      if (known)
-        loop.push_back(*known);
-      else
+      const std::optional<RawPlace> known = by_place.at(place);
+      if (known) {
+        const FrontLoop& points = raw[known->chain].points;
+        if (last && last->chain == known->chain)
+          put_back(*last, known->point, options_.stepover_mm, points, loop, on_line);
+        on_line.push_back(*known);
+        loop.push_back(points[known->point]);
+      } else {
         loop.push_back(point_at(place, loop.empty() ? -1 : loop.back().triangle));
+      }
       last = known;
     }
     for (FrontPoint& p : loop) p.live = p.touched && !p.ended && lives_(plan(p.tip));
     if (extent(loop) < kSpeck * options_.stepover_mm) continue;
+    for (const RawPlace& place : on_line) raw[place.chain].kept[place.point] = 1;
     thin(loop, true, options_.stepover_mm);
     if (loop.size() >= 3) result.push_back(with_points_on_long_pieces(loop));
   }

@@ -30,10 +30,8 @@ class FrontState {
   void add_far_box();
   void add(const Polyline2& loop);
   [[nodiscard]] FrontPoint point_at(const Vec2& place, std::int32_t near);
-  void put_back(const FrontPoint* from, const FrontPoint* to, const std::vector<Heads>& raw,
-                FrontLoop& loop) const;
   [[nodiscard]] FrontLoop with_points_on_long_pieces(const FrontLoop& loop);
-  std::vector<FrontLoop> united(const std::vector<Heads>& raw);
+  std::vector<FrontLoop> united(std::vector<Heads>& raw);
 
   const Ground& ground_;
   const FrontOptions& options_;

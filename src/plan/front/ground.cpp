@@ -22,6 +22,11 @@ FrontPoint Ground::at(const Vec2& place, std::int32_t near_triangle) const {
   return point;
 }
 
+Polyline2 far_box() {
+  constexpr double kFar = 2e4;  // mm
+  return {{-kFar, -kFar}, {kFar, -kFar}, {kFar, kFar}, {-kFar, kFar}};
+}
+
 Vec2 on_lattice(const Vec2& p) {
   constexpr double kPerMm = 1 / kRegionStep;
   return {std::round(p.x() * kPerMm) / kPerMm, std::round(p.y() * kPerMm) / kPerMm};
@@ -32,18 +37,6 @@ Polyline2 in_plan(const FrontLoop& loop) {
   line.reserve(loop.size());
   for (const FrontPoint& p : loop) line.push_back(plan(p.tip));
   return line;
-}
-
-Polyline2 with_more_points(const Polyline2& line, bool closed, double longest) {
-  Polyline2 result;
-  const std::size_t count = line.size(), pieces = closed ? count : count - 1;
-  for (std::size_t i = 0; i < pieces; ++i) {
-    const Vec2 &a = line[i], &b = line[(i + 1) % count];
-    const int parts = std::max(1, static_cast<int>(std::ceil((b - a).norm() / longest - 1e-9)));
-    for (int k = 0; k < parts; ++k) result.push_back(a + (b - a) * (1.0 * k / parts));
-  }
-  if (!closed) result.push_back(line.back());
-  return result;
 }
 
 double extent(const FrontLoop& loop) {

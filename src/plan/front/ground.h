@@ -49,6 +49,9 @@ class Ground {
   std::optional<double> beside_;
 };
 
+/// A rectangle around all parts there may be, for what counts from outside.
+[[nodiscard]] Polyline2 far_box();
+
 /// Whole steps of kRegionStep, as planar operations give them back.
 [[nodiscard]] Vec2 on_lattice(const Vec2& p);
 
@@ -56,8 +59,6 @@ class Ground {
 /// What of the points is worth keeping in a line that is cut: none that is dropped lies farther from it than
 /// 0.008 of the stepover, in space and across steep ground. Both ends stay.
 [[nodiscard]] FrontLoop worth_keeping(const FrontLoop& points, bool closed, double stepover);
-/// A line in plan with points no farther apart than a stepover.
-[[nodiscard]] Polyline2 with_more_points(const Polyline2& line, bool closed, double longest);
 /// The diagonal of its box in space.
 [[nodiscard]] double extent(const FrontLoop& loop);
 /// Fewer points, within 0.004 of the stepover in space and half of that across steep ground in plan.

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <limits>
 
+#include "geom/more_points.h"
 #include "plan/front/near_lines.h"
 
 namespace yardpass::detail {
@@ -205,6 +206,23 @@ void add(const FrontLoop& loop, NearLines& lines) {
   }
 }
 
+/// Whether the ray to a head may pass something far from all lines: not if the head lies on a new line,
+/// unless it jumped a wall.
+bool may_pass_far(const FrontChain& chain, const Heads& heads, std::size_t head, double stepover) {
+  constexpr double kJumped = 1.2;
+  const std::size_t i = heads.base[head];
+  const FrontPoint& base = chain.points[i];
+  if (!base.live) return false;
+  const double step = chain.steps.empty() ? stepover : chain.steps[i];
+  return !heads.kept[head] || (heads.points[head].tip - base.tip).norm() > kJumped * step;
+}
+
+bool any_may_pass_far(const FrontChain& chain, const Heads& heads, double stepover) {
+  for (std::size_t k = 0; k < heads.points.size(); ++k)
+    if (may_pass_far(chain, heads, k, stepover)) return true;
+  return false;
+}
+
 /// Points of a loop that have rays which pass far from all lines; on its long pieces points of their own.
 class FarPoints {
  public:
@@ -213,7 +231,8 @@ class FarPoints {
       : ground_(ground), lines_(lines), runs_(runs), options_(options), counts_(counts) {}
 
   /// False if there are none.
-  bool mark(const FrontLoop& loop, const Heads& heads) {
+  bool mark(const FrontChain& chain, const Heads& heads) {
+    const FrontLoop& loop = chain.points;
     const std::size_t n = loop.size();
     points.clear(), marks.clear();
     std::vector<std::size_t> first(n, heads.points.size()), last(n, 0);
@@ -221,7 +240,8 @@ class FarPoints {
     for (std::size_t k = 0; k < heads.points.size(); ++k) {
       const std::size_t i = heads.base[k];
       first[i] = std::min(first[i], k), last[i] = k;
-      if (loop[i].live && !far[i]) far[i] = passes_far(loop[i].tip, heads.points[k].tip);
+      if (!far[i] && may_pass_far(chain, heads, k, options_.stepover_mm))
+        far[i] = passes_far(loop[i].tip, heads.points[k].tip);
     }
     bool any = false;
     for (std::size_t i = 0; i < n; ++i) {
@@ -229,7 +249,8 @@ class FarPoints {
       marks.push_back(far[i]);
       any = any || far[i];
       const std::size_t next = (i + 1) % n;
-      if (loop[i].live && loop[next].live && first[next] < heads.points.size())
+      if (!loop[i].live || !loop[next].live || first[next] == heads.points.size()) continue;
+      if (!heads.kept[last[i]] || !heads.kept[first[next]])
         any |= along(loop[i], loop[next], heads.points[last[i]], heads.points[first[next]]);
     }
     return any;
@@ -271,13 +292,17 @@ class FarPoints {
 std::vector<FrontLoop> middles_of(const FrontState& state, const Ground& ground, const FrontRuns& runs,
                                   const FrontOptions& options, FrontCounts& counts) {
   const double s = options.stepover_mm;
+  std::vector<std::size_t> missing;
+  for (std::size_t c = 0; c < state.before.size(); ++c)
+    if (any_may_pass_far(state.before[c], state.heads[c], s)) missing.push_back(c);
+  if (missing.empty()) return {};
   NearLines lines(s), swept_from(1.1 * s);
   for (const FrontChain& chain : state.before) add(chain.points, lines);
   for (const FrontLoop& loop : state.loops) add(loop, lines);
   std::vector<FrontChain> before, after;
   FarPoints far(ground, lines, runs, options, counts);
-  for (std::size_t c = 0; c < state.before.size(); ++c) {
-    if (!far.mark(state.before[c].points, state.heads[c])) continue;
+  for (const std::size_t c : missing) {
+    if (!far.mark(state.before[c], state.heads[c])) continue;
     for (FrontChain& stretch : stretches(ground, far.points, far.marks, kAround * s, counts)) {
       for (std::size_t i = 0; i + 1 < stretch.points.size(); ++i)
         swept_from.add(stretch.points[i].tip, stretch.points[i + 1].tip);

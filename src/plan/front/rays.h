@@ -15,7 +15,8 @@ struct FrontChain {
 /// Where the points of a chain come to, in its order.
 struct Heads {
   FrontLoop points;
-  std::vector<std::size_t> base;  // the point each comes from; one between two: the first of them
+  std::vector<std::size_t> base;        // the point each comes from; one between two: the first of them
+  std::vector<std::uint8_t> kept = {};  // whether they lie on the new front, set by whoever unites them
 };
 
 /// The head of a ray from `base`, whose front runs along the unit vector `along`: as far in space as `step`,

@@ -2,6 +2,7 @@
 #include <cmath>
 #include <optional>
 
+#include "geom/more_points.h"
 #include "plan/front/front_runs.h"
 #include "plan/front/front_state.h"
 #include "plan/front/measure.h"
@@ -16,8 +17,6 @@ using detail::FrontLoop;
 using detail::FrontPoint;
 using detail::Ground;
 using detail::Heads;
-
-constexpr double kFar = 2e4;  // mm: beyond every part
 
 double turn_at(const FrontLoop& loop, std::size_t i) {
   const std::size_t n = loop.size();
@@ -85,7 +84,7 @@ class SpiralMaker {
     // It begins where the turn before ended.
     if (joined) (right_ ? heads.front() : heads.back()) = right_ ? turn_.back() : turn_.front();
     std::vector<Polyline2> raw{detail::in_plan(heads)};
-    if (hole_) raw.push_back({{-kFar, -kFar}, {kFar, -kFar}, {kFar, kFar}, {-kFar, kFar}});
+    if (hole_) raw.push_back(detail::far_box());
     const Region united = wound_around(raw, false);
     std::optional<FrontLoop> found = cut_open(united, heads);
     if (!found || found->size() < 4) return false;
