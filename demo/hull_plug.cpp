@@ -10,11 +10,11 @@ namespace yardpass::demo {
 namespace {
 
 constexpr double kPi = std::numbers::pi;
-constexpr double kPlateLength = 150, kPlateWidth = 70, kPlateThick = 14, kPlateCorner = 10;
+constexpr double kPlateLength = 150, kPlateWidth = 70, kPlateThick = 14, kPlateCorner = 8;
 constexpr double kPlateZ = -26, kFillet = 7;
 constexpr double kHalfLength = 60, kHalfBreadth = 21;
 constexpr double kFoot = 0.985;  // of the way from the keel to where the side would stand upright
-constexpr int kSpokes = 360, kRings = 56;
+constexpr int kSpokes = 360, kRings = 60;
 
 /// Where the side would stand upright: a fine bow at +X, a fuller stern.
 double breadth_radius(double angle) {
@@ -76,7 +76,9 @@ Mesh hull_plug() {
   Builder builder;
   std::vector<std::vector<int>> rings(kRings);
   for (int i = 0; i < kSpokes; ++i) {
-    const double angle = 2 * kPi * i / kSpokes;
+    // Closer together at bow and stern, where the hull bends most.
+    const double turn = 2 * kPi * i / kSpokes;
+    const double angle = std::atan2(kHalfBreadth * std::sin(turn), kHalfLength * std::cos(turn));
     const Vec2 ray(std::cos(angle), std::sin(angle));
     const Polyline2 points = spread_by_bend(section(angle), kRings);
     for (std::size_t k = 0; k < points.size(); ++k)
