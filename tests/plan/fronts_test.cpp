@@ -180,6 +180,44 @@ TEST(Fronts, HoldWhereTheyAreMeasured) {
   }
 }
 
+TEST(Fronts, EqualRidgesHoldWhereFlatGroundTurnsHollow) {
+  // A fillet hardly wider than the ball beside level ground: on the crease only what is ahead counts.
+  constexpr double kFillet = 3.6, kBall = 3, kSteepest = 75 * std::numbers::pi / 180;
+  const Mesh mesh = testing::sheet(Box2(Vec2(-10, -15), Vec2(6, 15)), 1600, 30, [](double x, double) {
+    const double turn = std::sin(kSteepest) * kFillet;
+    if (x < 0) return 0.0;
+    const double on = std::min(x, turn);
+    return kFillet - std::sqrt(kFillet * kFillet - on * on) + (x - on) * std::tan(kSteepest);
+  });
+  FrontStart start;
+  start.open = {{{-2, -12}, {-2, 12}}};
+  const TipSurface surface = ball_over(mesh);
+  const FrontPasses fronts = fronts_from(surface, box(-3, -10, 1.6, 10), start,
+                                         {.stepover_mm = 0.38, .measure = FrontMeasure::scallop});
+  const double asked = 0.38 * 0.38 / 8 / kBall;
+  std::vector<double> ways;  // of touches along the section at y = 0
+  for (const FrontPass& pass : fronts.passes)
+    for (std::size_t i = 1; i < pass.line.size(); ++i) {
+      const Vec2 &a = pass.line[i - 1], &b = pass.line[i];
+      if ((a.y() < 0) == (b.y() < 0)) continue;
+      const Vec2 at = a + (b - a) * (a.y() / (a.y() - b.y()));
+      const double centre = surface.touch(at)->height + kBall;
+      const double turned = std::atan2(at.x(), kFillet - centre);
+      ways.push_back(at.x() < 0 ? at.x() : kFillet * std::min(turned, kSteepest));
+    }
+  std::sort(ways.begin(), ways.end());
+  double worst = 0;
+  int hollow = 0;
+  for (std::size_t i = 1; i < ways.size(); ++i) {
+    if (ways[i - 1] < 0) continue;
+    ++hollow;
+    const double apart = ways[i] - ways[i - 1];
+    worst = std::max(worst, apart * apart / 8 * (1 / kBall - 1 / kFillet));
+  }
+  EXPECT_GT(hollow, 2);
+  EXPECT_LT(worst, 2 * asked);
+}
+
 TEST(Fronts, StartFromOpenCurvesAndFromBesideThePart) {
   const TipSurface surface = ball_over(saddle());
   const Region area = box(-15, -15, 15, 15);

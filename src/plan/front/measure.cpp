@@ -9,12 +9,13 @@ namespace yardpass::detail {
 
 namespace {
 
-constexpr double kBase = 1.5;  // mm, over which contacts are compared; or so many stepovers:
-constexpr double kBaseSteps = 3;
-constexpr double kWindow = 2;              // mm along the front, over which it is evened out
-constexpr double kApart = 0.25;            // mm between places that are asked
-constexpr double kCrease = 0.2;            // the two sides differ by more
-constexpr double kLeast = 0.4, kMost = 2;  // of the stepover
+constexpr double kBase = 0.4;  // mm, over which contacts are compared; or so many stepovers:
+constexpr double kBaseSteps = 1;
+constexpr double kWindow = 2;     // mm along the front, over which it is evened out
+constexpr double kApart = 0.25;   // mm between places that are asked
+constexpr double kCrease = 0.2;   // the two sides differ by more
+constexpr double kMostApart = 8;  // contacts for tips, where the ground is hardly hollower than the ball
+constexpr double kLeast = 0.35, kMost = 2;  // of the stepover
 
 /// How far apart contacts are for tip positions a millimetre apart, across a front; 0: not known.
 double contacts_per_tip(const Ground& ground, const FrontPoint& here, const Vec3& along, double base,
@@ -35,10 +36,10 @@ double contacts_per_tip(const Ground& ground, const FrontPoint& here, const Vec3
     return (way - way.dot(line) * line).norm() / std::max(1e-9, (a.tip - b.tip).norm());
   };
   const double to_right = apart(right, here), to_left = apart(left, here);
-  const auto far = [](double ratio) { return std::abs(std::log(std::max(ratio, 1e-6))); };
+  // On a crease only the side counts that the front advances into: its right.
   if (std::abs(to_right - to_left) > kCrease * std::max(to_right, to_left))
-    return std::clamp(far(to_right) < far(to_left) ? to_right : to_left, 0.1, 3.0);
-  return std::clamp(apart(right, left), 0.1, 3.0);
+    return std::clamp(to_right, 0.1, kMostApart);
+  return std::clamp(apart(right, left), 0.1, kMostApart);
 }
 
 struct Sample {
