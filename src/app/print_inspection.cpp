@@ -164,6 +164,21 @@ void print_places(const Inspection& inspection, const Telling& t) {
     fmt::print("  circle       none: the three places lie in one line\n");
 }
 
+void print_roles(const Inspection& inspection, const Telling& t) {
+  for (const OperationCurves& curves : inspection.roles) {
+    fmt::print("\n  operation {} \"{}\" runs along\n", curves.operation, curves.name);
+    for (const CurveRole& role : curves.roles) {
+      const Vec2 &from = role.line.front(), &to = role.line.back();
+      fmt::print("  {:<12} from X {:.3f} Y {:.3f}", role.role, t.length(from.x()), t.length(from.y()));
+      if (role.closed)
+        fmt::print(" round and back");
+      else
+        fmt::print(" to X {:.3f} Y {:.3f}", t.length(to.x()), t.length(to.y()));
+      fmt::print(", {} long in plan\n", t.with_unit(length(std::span<const Vec2>(role.line))));
+    }
+  }
+}
+
 }  // namespace
 
 void print_inspection(const Inspection& inspection) {
@@ -174,6 +189,7 @@ void print_inspection(const Inspection& inspection) {
   print_edges(inspection.survey, t);
   print_regions(inspection.setup, t);
   print_places(inspection, t);
+  print_roles(inspection, t);
   for (const Note& note : inspection.setup.job.notes) fmt::print("  note         {}\n", t.words(note));
 }
 

@@ -45,4 +45,48 @@ bool Bands::contains(const Vec2& p) const {
   return odd;
 }
 
+void Bands::crossings(const Vec2& a, const Vec2& b, std::vector<double>& shares) const {
+  shares.assign({0.0, 1.0});
+  const Vec2 along = b - a;
+  const auto side_of = [&](const Vec2& p) {
+    return along.x() * (p.y() - a.y()) - along.y() * (p.x() - a.x());
+  };
+  const std::size_t last = band_of(std::max(a.y(), b.y()));
+  for (std::size_t band = band_of(std::min(a.y(), b.y())); band <= last; ++band)
+    for (std::size_t i = starts_[band]; i < starts_[band + 1]; ++i) {
+      const SideOfLoop& side = sides_[i];
+      const double si = side_of(side.a), sj = side_of(side.b);
+      if ((si > 0) == (sj > 0)) continue;
+      const Vec2 p = side.b + (side.a - side.b) * (sj / (sj - si));
+      const double t = (p - a).dot(along) / along.squaredNorm();
+      if (t > 0 && t < 1) shares.push_back(t);
+    }
+  std::sort(shares.begin(), shares.end());
+  // A side in several bands is met more than once.
+  shares.erase(std::unique(shares.begin(), shares.end()), shares.end());
+}
+
+std::vector<Polyline2> Bands::inside(const Polyline2& line) const {
+  std::vector<Polyline2> pieces;
+  if (starts_.empty()) return pieces;
+  std::vector<double> shares;
+  bool within = false;
+  for (std::size_t i = 1; i < line.size(); ++i) {
+    const Vec2 &a = line[i - 1], &b = line[i];
+    if (a == b) continue;
+    crossings(a, b, shares);
+    for (std::size_t k = 1; k < shares.size(); ++k) {
+      const auto at = [&](double share) { return share >= 1 ? b : Vec2(a + share * (b - a)); };
+      if (!contains(at(0.5 * (shares[k - 1] + shares[k])))) {
+        within = false;
+        continue;
+      }
+      if (!within) pieces.push_back({at(shares[k - 1])});
+      pieces.back().push_back(at(shares[k]));
+      within = true;
+    }
+  }
+  return pieces;
+}
+
 }  // namespace yardpass::detail

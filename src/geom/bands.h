@@ -12,12 +12,16 @@ class Bands {
  public:
   explicit Bands(const Region& region);
   [[nodiscard]] bool contains(const Vec2& p) const;
+  /// The pieces of a line inside, in its order.
+  [[nodiscard]] std::vector<Polyline2> inside(const Polyline2& line) const;
 
  private:
   struct SideOfLoop {
     Vec2 a, b;
   };
   [[nodiscard]] std::size_t band_of(double y) const;
+  /// Shares of a-b at which it crosses sides, sorted, between 0 and 1.
+  void crossings(const Vec2& a, const Vec2& b, std::vector<double>& shares) const;
 
   double low_ = 0, per_mm_ = 0;
   std::vector<SideOfLoop> sides_;    // band by band

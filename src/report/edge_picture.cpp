@@ -131,8 +131,8 @@ void draw_loop_trouble(const LoopError& error, const std::filesystem::path& file
     for (const Vec3& p : piece.points) box.extend(plan(p));
   const double margin = 0.05 * box.diagonal().norm() + 1;
   box = Box2(box.min().array() - margin, box.max().array() + margin);
-  draw_title(canvas, "Pieces that do not close to a loop",
-             "seen from above; each piece with its start as a dot; circles: what is wrong");
+  draw_title(canvas, "Curves that do not go together",
+             "seen from above; each curve with its start as a dot; circles: what is wrong");
   const PlanView view(box, kPlot);
   draw_axes(canvas, view);
   double y = 96;

@@ -83,9 +83,15 @@ constexpr Output kOutputs[] = {
     {"slope-seam-*.png",
      "from `inspect` of a job: steep and shallow areas of the operation of this number, if it works by slope",
      nullptr},
+    {"roles-*.png",
+     "from `inspect` of a job: the curves that the operation of this number runs along, and what each is for",
+     nullptr},
     {"sharp-edges.png", "from `inspect`: sharp edges, numbered", nullptr},
     {"named.png", "from `inspect`: what the job names on the part", nullptr},
-    {"loop.png", "from `inspect`: a loop that could not be closed, and where", nullptr},
+    {"loop.png",
+     "from `inspect`: curves that do not go together (a loop that could not be closed, sides that cross), "
+     "and where",
+     nullptr},
     {"curves.*", "from `inspect`: all curves, as `.obj`, `.svg` and, if the program has DXF, `.dxf`",
      nullptr},
 };

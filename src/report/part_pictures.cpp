@@ -12,6 +12,7 @@
 #include "report/part_view.h"
 #include "report/plot.h"
 #include "report/region_picture.h"
+#include "report/roles_picture.h"
 #include "report/seam_picture.h"
 #include "yardpass/report/report.h"
 #include "yardpass/survey/ball_reach.h"
@@ -305,6 +306,11 @@ std::vector<Picture> draw_inspection(const Inspection& inspection, const std::fi
     last = seam.operation;
     detail::draw_seam(inspection, seam, folder / file);
     pictures.push_back({file, fmt::format("Steep and shallow, operation {}", seam.operation)});
+  }
+  for (const OperationCurves& curves : inspection.roles) {
+    const std::string file = fmt::format("roles-{}.png", curves.operation);
+    detail::draw_roles(inspection, curves, folder / file);
+    pictures.push_back({file, fmt::format("Curves and their roles, operation {}", curves.operation)});
   }
   report(progress, 1);
   return pictures;

@@ -30,7 +30,10 @@ Inspection inspect_part(const Job& job, const std::vector<std::vector<double>>& 
       std::max(options.reach_tolerance_mm, 2 * setup.diagnosis.chord_error.p95_mm);
   result.survey = survey(setup.part, joints, survey_options, detail::stage(progress, "survey the part"));
   result.edges = detail::edge_pieces_of(mesh, joints).pieces();
-  if (!job.operations.empty()) result.seams = slope_seams(setup, progress);
+  if (!job.operations.empty()) {
+    result.roles = curve_roles(setup, settle(setup));
+    result.seams = slope_seams(setup, progress);
+  }
   for (const auto& asked : places) {
     PlaceFound place{asked, {}, 0};
     if (asked.size() == 3) {

@@ -13,6 +13,7 @@
 #include "yardpass/geom/rounding.h"
 #include "yardpass/plan/material_met.h"
 #include "yardpass/plan/spacing.h"
+#include "yardpass/run/curve_roles.h"
 #include "yardpass/survey/touchable.h"
 
 namespace yardpass {
@@ -307,6 +308,7 @@ RunResult run_job(const Job& job, const StageProgress& progress,
                   const std::function<void(const RunResult&)>& proven) {
   JobSetup setup = load_setup(job, progress);
   std::vector<Settled> operations = settle(setup);
+  (void)curve_roles(setup, operations);  // refuses curves that do not go together before any is planned
   std::vector<PlannedOperation> planned = plan_all(setup, operations, progress);
   std::vector<OperationPath> paths;
   for (std::size_t i = 0; i < planned.size(); ++i)

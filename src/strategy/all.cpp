@@ -2,6 +2,8 @@
 
 #include "yardpass/strategy/by_slope.h"
 #include "yardpass/strategy/flats.h"
+#include "yardpass/strategy/flowline.h"
+#include "yardpass/strategy/morph.h"
 #include "yardpass/strategy/parallel.h"
 #include "yardpass/strategy/points.h"
 #include "yardpass/strategy/roughing.h"
@@ -30,6 +32,9 @@ constexpr Strategy kStrategies[] = {
     {"by-slope", Work::steep,
      "waterlines where the part is steep, straight or scallop passes where it is shallow",
      pattern<BySlopeOptions>},
+    {"morph", Work::along_a_form, "passes that blend from one curve into another", pattern<MorphOptions>},
+    {"flowline", Work::along_a_form, "passes that flow from side to side of a patch, between two others",
+     pattern<FlowlineOptions>},
     {"points", Work::drawn, "a way through given points and nothing else", pattern<PointsOptions>},
 };
 

@@ -15,4 +15,12 @@ struct GivenCurves {
   [[nodiscard]] bool given() const { return !names.empty() || !curves.empty(); }
 };
 
+/// A curve that passes follow, from above, and what it is for: told and drawn before anything is planned.
+struct CurveRole {
+  std::string role;  ///< "first pass", "start", ...
+  Polyline2 line;    ///< as passes run, or from the first pass to the last
+  bool closed = false;
+  bool runs = false;  ///< passes run along it
+};
+
 }  // namespace yardpass

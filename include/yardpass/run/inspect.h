@@ -2,6 +2,7 @@
 #pragma once
 
 #include "yardpass/part/measure.h"
+#include "yardpass/run/curve_roles.h"
 #include "yardpass/run/slope_seams.h"
 #include "yardpass/setup/setup.h"
 #include "yardpass/survey/survey.h"
@@ -22,7 +23,8 @@ struct Inspection {
   Survey survey;
   std::vector<Curve> edges;  ///< pieces of sharp edges; number i + 1 in jobs and on pictures
   std::vector<PlaceFound> places;
-  std::vector<SlopeSeam> seams = {};  ///< of a job's operations that work by slope
+  std::vector<SlopeSeam> seams = {};        ///< of a job's operations that work by slope
+  std::vector<OperationCurves> roles = {};  ///< of a job's operations that run along curves
 };
 
 /// Looks at the part of a job as the job reads, repairs and places it, with its named regions. For a mesh

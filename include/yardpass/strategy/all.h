@@ -3,9 +3,11 @@
 
 #include <memory>
 #include <span>
+#include <vector>
 
 #include "yardpass/keys/keys.h"
 #include "yardpass/plan/cuts.h"
+#include "yardpass/plan/given_curves.h"
 #include "yardpass/plan/site.h"
 
 namespace yardpass {
@@ -18,16 +20,25 @@ class Pattern {
   /// Visits its keys: options become what is said, else the usual.
   virtual void keys(const Tool& tool, Keys& keys) = 0;
   [[nodiscard]] virtual Usual usual(const Tool& tool) const = 0;
+  /// Of curves that are told to it; by the area for the tool, where that gives them. Throws as `cuts` does if
+  /// they do not go together.
+  [[nodiscard]] virtual std::vector<CurveRole> roles(const Region& area) const = 0;
   [[nodiscard]] virtual CutPlan cuts(const Site& site, const Progress& progress) const = 0;
 };
 
-/// A pattern of options that have `keys_of`, `usual_of` and `cuts_of`.
+/// A pattern of options that have `keys_of`, `usual_of` and `cuts_of`; `roles_of` if curves have roles.
 template <typename Options>
 class PatternOf : public Pattern {
  public:
   explicit PatternOf(Options options = {}) : options_(std::move(options)) {}
   void keys(const Tool& tool, Keys& keys) override { keys_of(options_, tool, keys); }
   [[nodiscard]] Usual usual(const Tool& tool) const override { return usual_of(options_, tool); }
+  [[nodiscard]] std::vector<CurveRole> roles(const Region& area) const override {
+    if constexpr (requires { roles_of(options_, area); })
+      return roles_of(options_, area);
+    else
+      return {};
+  }
   [[nodiscard]] CutPlan cuts(const Site& site, const Progress& progress) const override {
     return cuts_of(options_, site, progress);
   }

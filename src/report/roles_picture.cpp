@@ -1,0 +1,91 @@
+#include "report/roles_picture.h"
+
+#include <fmt/format.h>
+
+#include "report/part_view.h"
+#include "report/plot.h"
+
+namespace yardpass::detail {
+
+namespace {
+
+struct Look {
+  const char* role;
+  Colour colour;
+};
+const Look kLooks[] = {{"first pass", hex(0xb03a5b)},
+                       {"between", hex(0x8a6fc2)},
+                       {"last pass", hex(0x2f6db5)},
+                       {"start", hex(0x3f8f5f)},
+                       {"end", hex(0xb8862d)}};
+
+const Colour& colour_of(const std::string& role) {
+  for (const Look& look : kLooks)
+    if (role == look.role) return look.colour;
+  return kInk;
+}
+
+/// The place and direction at a share of a line.
+std::pair<Vec2, Vec2> along(const Polyline2& line, double share) {
+  double left = share * length(std::span<const Vec2>(line));
+  for (std::size_t i = 1; i < line.size(); ++i) {
+    const Vec2 way = line[i] - line[i - 1];
+    if (left <= way.norm() || i + 1 == line.size()) return {line[i - 1] + way.normalized() * left, way};
+    left -= way.norm();
+  }
+  return {line.front(), Vec2(1, 0)};
+}
+
+}  // namespace
+
+void draw_roles(const Inspection& inspection, const OperationCurves& curves,
+                const std::filesystem::path& file) {
+  const Telling telling(inspection.setup.job.units);
+  Canvas canvas(kWidth, kHeight, telling);
+  draw_title(canvas, fmt::format("{}. {}", curves.operation, curves.name),
+             "the curves that it runs along, seen from above; arrows: the way of the passes; ring: where the "
+             "first begins");
+  const PartView above(inspection.setup.part->mesh(), kPlot, 0, 90);
+  above.paint(canvas, [&](int i, int j) {
+    const double light = 0.55 + 0.4 * above.light(above.triangle(i, j));
+    return Colour{light, light, light};
+  });
+  const PlanView& view = above.plan();
+  canvas.clip(view.frame());
+  for (const CurveRole& role : curves.roles) {
+    Polyline2 line = role.line;
+    if (role.closed) line.push_back(line.front());
+    canvas.move_to(view.to_page(line.front()));
+    for (const Vec2& p : line) canvas.line_to(view.to_page(p));
+    canvas.stroke(colour_of(role.role), role.runs ? 4 : 2.5,
+                  role.runs ? Canvas::Line::solid : Canvas::Line::dashed);
+    if (!role.runs) continue;
+    for (const double share : {0.3, 0.7}) {
+      const auto [at, way] = along(line, share);
+      canvas.arrow(view.to_page(at), Vec2(way.x(), -way.y()), 16, colour_of(role.role));
+    }
+  }
+  const CurveRole& first = curves.roles.front();
+  canvas.circle(view.to_page(first.line.front()), 9, kInk, 2.5);
+  canvas.unclip();
+  draw_axes(canvas, view);
+  double y = 90;
+  for (const CurveRole& role : curves.roles) {
+    y = draw_swatch(
+        canvas, kPanel, y, colour_of(role.role),
+        fmt::format("{}, {}", role.role, telling.with_unit(length(std::span<const Vec2>(role.line)))));
+    const Vec2 &from = role.line.front(), &to = role.closed ? from : role.line.back();
+    canvas.text({kPanel + 34, y},
+                fmt::format("from X {:.3f} Y {:.3f}", telling.length(from.x()), telling.length(from.y())), 12,
+                kFaint);
+    canvas.text({kPanel + 34, y + 17},
+                role.closed
+                    ? "closed"
+                    : fmt::format("to X {:.3f} Y {:.3f}", telling.length(to.x()), telling.length(to.y())),
+                12, kFaint);
+    y += 36;
+  }
+  canvas.save(file);
+}
+
+}  // namespace yardpass::detail

@@ -1,0 +1,81 @@
+#include "yardpass/strategy/morph.h"
+
+#include "strategy/curve_chain.h"
+#include "strategy/rail_passes.h"
+
+namespace yardpass {
+
+namespace {
+
+/// What is wrong with the curves themselves; empty: nothing.
+std::string trouble_with(const MorphOptions& options) {
+  for (const auto& [key, given] : {std::pair("first", &options.first), std::pair("last", &options.last)})
+    if (given->given() && given->curves.size() != 1)
+      return std::string("\"") + key + "\" needs one curve, but there are " +
+             std::to_string(given->curves.size()) + " (a [curves] step \"keep\" chooses one)";
+  if (options.first.curves.empty() || options.last.curves.empty()) return {};
+  const bool closed = options.first.curves.front().closed;
+  bool same = options.last.curves.front().closed == closed;
+  for (const Curve& curve : options.between.curves) same = same && curve.closed == closed;
+  if (!same) return "some of the curves are closed and some open; valid: all closed, or all open";
+  if (options.rails.pattern == RailPattern::spiral && !closed)
+    return "a spiral needs closed curves, and these are open; valid: \"zigzag\", \"one-way\"";
+  if (!options.match.empty() && !options.between.curves.empty())
+    return "\"match\" is for two curves alone: a curve between them leads passes by itself";
+  return {};
+}
+
+/// First, those between, last; each with the name that messages can call it by.
+std::vector<Curve> curves_of(const MorphOptions& options) {
+  if (const std::string trouble = trouble_with(options); !trouble.empty()) throw Error(trouble);
+  require(!options.first.curves.empty(), "first", "must be a curve");
+  require(!options.last.curves.empty(), "last", "must be a curve");
+  std::vector<Curve> curves;
+  for (const auto& [given, role] : {std::pair(&options.first, "first"),
+                                    std::pair(&options.between, "between"), std::pair(&options.last, "last")})
+    detail::add_named(curves, *given, role);
+  return curves;
+}
+
+std::vector<Rails> rails_of(const MorphOptions& options) {
+  return detail::rails_along(curves_of(options), options.match);
+}
+
+}  // namespace
+
+void keys_of(MorphOptions& options, const Tool& tool, Keys& keys) {
+  keys.curves(
+      "first", options.first,
+      {.says = "the curve that is the first pass, seen from above; open or closed", .required = true});
+  keys.curves("last", options.last,
+              {.says = "the curve that is the last pass, as `first`", .required = true});
+  keys.curves(
+      "between", options.between,
+      {.says = "curves on the way from the first to the last, in their order; each is a pass of its own",
+       .usual = "none"});
+  std::vector<std::vector<double>> places;
+  keys.places("match", places, 0,
+              {.says = "places of the first and of the last curve in turn that belong together",
+               .usual = "by equal shares of their lengths"});
+  keys.refuse_if(places.size() % 2 == 1, {"match"}, "needs as many places of the last curve as of the first");
+  options.match.clear();
+  for (std::size_t i = 0; i + 1 < places.size(); i += 2)
+    options.match.push_back({Vec2(places[i][0], places[i][1]), Vec2(places[i + 1][0], places[i + 1][1])});
+  detail::rail_keys(options.rails, tool, keys, RailDirection::climb, "cleaner walls", "`\"climb\"`");
+  const std::string trouble = trouble_with(options);
+  keys.refuse_if(!trouble.empty(), {"first", "last"}, trouble);
+}
+
+Usual usual_of(const MorphOptions& options, const Tool& tool) {
+  return detail::rail_usual(options.rails, tool);
+}
+
+std::vector<CurveRole> roles_of(const MorphOptions& options, const Region&) {
+  return detail::roles_along(options.rails, rails_of(options), false);
+}
+
+CutPlan cuts_of(const MorphOptions& options, const Site& site, const Progress& progress) {
+  return detail::rail_cuts(options.rails, rails_of(options), site, progress);
+}
+
+}  // namespace yardpass
