@@ -75,6 +75,7 @@ void draw_roles(const Inspection& inspection, const OperationCurves& curves,
         canvas, kPanel, y, colour_of(role.role),
         fmt::format("{}, {}", role.role, telling.with_unit(length(std::span<const Vec2>(role.line)))));
     const Vec2 &from = role.line.front(), &to = role.closed ? from : role.line.back();
+    y += 10;
     canvas.text({kPanel + 34, y},
                 fmt::format("from X {:.3f} Y {:.3f}", telling.length(from.x()), telling.length(from.y())), 12,
                 kFaint);

@@ -29,10 +29,22 @@ void refuse_crossing(const Curve& a, const Polyline2& line_a, const Curve& b, co
 
 }  // namespace
 
+void refuse_several(Keys& keys, const char* key, const GivenCurves& given) {
+  keys.refuse_if(given.curves.size() > 1, {key},
+                 "needs one curve, but there are " + std::to_string(given.curves.size()) +
+                     " of this name (the step \"keep\" of [curves] chooses one)");
+}
+
 void add_named(std::vector<Curve>& curves, const GivenCurves& given, const char* role) {
   for (std::size_t i = 0; i < given.curves.size(); ++i) {
     curves.push_back(given.curves[i]);
-    std::string& name = curves.back().name;
+    Curve& curve = curves.back();
+    const Polyline2 line = in_plan(curve);
+    curve.points.clear();
+    for (const Vec2& p : curve.closed ? simplify_loop(std::span<const Vec2>(line), kFiner)
+                                      : simplify(std::span<const Vec2>(line), kFiner))
+      curve.points.push_back(with_z(p, 0));
+    std::string& name = curve.name;
     if (given.names.size() == given.curves.size()) name = given.names[i];
     if (name.empty()) name = role;
   }
@@ -42,9 +54,7 @@ std::vector<Rails> rails_along(const std::vector<Curve>& curves, std::span<const
   std::vector<Polyline2> lines;
   std::vector<std::string> names;
   for (const Curve& curve : curves) {
-    const Polyline2 line = in_plan(curve);
-    lines.push_back(curve.closed ? simplify_loop(std::span<const Vec2>(line), kFiner)
-                                 : simplify(std::span<const Vec2>(line), kFiner));
+    lines.push_back(in_plan(curve));
     names.push_back(curve.name);
   }
   for (std::size_t i = 0; i < curves.size(); ++i)

@@ -15,20 +15,14 @@ bool is_closed(const FlowlineOptions& options) {
   return !options.first.curves.empty() && options.first.curves.front().closed;
 }
 
-/// What is wrong with the curves themselves; empty: nothing.
+/// What is wrong with the curves together; empty: nothing, or they are not found yet.
 std::string trouble_with(const FlowlineOptions& options) {
-  const std::pair<const char*, const GivenCurves*> sides[] = {
-      {"first", &options.first}, {"last", &options.last}, {"start", &options.start}, {"end", &options.end}};
   int said = 0, found = 0;
-  for (const auto& [key, given] : sides) {
-    said += given->given(), found += !given->curves.empty();
-    if (given->given() && !given->curves.empty() && given->curves.size() != 1)
-      return std::string("\"") + key + "\" needs one curve, but there are " +
-             std::to_string(given->curves.size()) + " (a [curves] step \"keep\" chooses one)";
-  }
+  for (const GivenCurves* given : {&options.first, &options.last, &options.start, &options.end})
+    said += given->given(), found += given->curves.size() == 1;
   if (said == 0) return {};
   if (!options.first.given() || !options.last.given()) return "a first and a last pass belong together";
-  if (found < said) return {};  // not found yet
+  if (found < said) return {};
   if (is_closed(options) || (said == 2 && options.last.curves.front().closed)) {
     bool all = said == 2 && options.last.curves.front().closed;
     for (const Curve& curve : options.between.curves) all = all && curve.closed;
@@ -81,6 +75,8 @@ NamedSides sides_of(const FlowlineOptions& options, const Region& area) {
 
 std::vector<Rails> rails_of(const FlowlineOptions& options, const Region& area) {
   if (const std::string trouble = trouble_with(options); !trouble.empty()) throw Error(trouble);
+  for (const GivenCurves* given : {&options.first, &options.last, &options.start, &options.end})
+    require(!given->given() || given->curves.size() == 1, "sides", "must be one curve each");
   if (is_closed(options)) {
     std::vector<Curve> curves;
     detail::add_named(curves, options.first, "first");
@@ -126,6 +122,9 @@ void keys_of(FlowlineOptions& options, const Tool& tool, Keys& keys) {
              .usual = "false"});
   detail::rail_keys(options.rails, tool, keys, RailDirection::forward, "from the start to the end",
                     "`\"forward\"`");
+  for (const auto& [key, given] : {std::pair("first", &options.first), std::pair("last", &options.last),
+                                   std::pair("start", &options.start), std::pair("end", &options.end)})
+    detail::refuse_several(keys, key, *given);
   const std::string trouble = trouble_with(options);
   keys.refuse_if(!trouble.empty(), {"first", "last", "start", "end"}, trouble);
   keys.refuse_if(options.first.given() && !options.corners.empty(), {"corners"},

@@ -7,12 +7,8 @@ namespace yardpass {
 
 namespace {
 
-/// What is wrong with the curves themselves; empty: nothing.
+/// What is wrong with the curves together; empty: nothing, or they are not found yet.
 std::string trouble_with(const MorphOptions& options) {
-  for (const auto& [key, given] : {std::pair("first", &options.first), std::pair("last", &options.last)})
-    if (given->given() && given->curves.size() != 1)
-      return std::string("\"") + key + "\" needs one curve, but there are " +
-             std::to_string(given->curves.size()) + " (a [curves] step \"keep\" chooses one)";
   if (options.first.curves.empty() || options.last.curves.empty()) return {};
   const bool closed = options.first.curves.front().closed;
   bool same = options.last.curves.front().closed == closed;
@@ -28,8 +24,8 @@ std::string trouble_with(const MorphOptions& options) {
 /// First, those between, last; each with the name that messages can call it by.
 std::vector<Curve> curves_of(const MorphOptions& options) {
   if (const std::string trouble = trouble_with(options); !trouble.empty()) throw Error(trouble);
-  require(!options.first.curves.empty(), "first", "must be a curve");
-  require(!options.last.curves.empty(), "last", "must be a curve");
+  require(options.first.curves.size() == 1, "first", "must be one curve");
+  require(options.last.curves.size() == 1, "last", "must be one curve");
   std::vector<Curve> curves;
   for (const auto& [given, role] : {std::pair(&options.first, "first"),
                                     std::pair(&options.between, "between"), std::pair(&options.last, "last")})
@@ -62,6 +58,8 @@ void keys_of(MorphOptions& options, const Tool& tool, Keys& keys) {
   for (std::size_t i = 0; i + 1 < places.size(); i += 2)
     options.match.push_back({Vec2(places[i][0], places[i][1]), Vec2(places[i + 1][0], places[i + 1][1])});
   detail::rail_keys(options.rails, tool, keys, RailDirection::climb, "cleaner walls", "`\"climb\"`");
+  detail::refuse_several(keys, "first", options.first);
+  detail::refuse_several(keys, "last", options.last);
   const std::string trouble = trouble_with(options);
   keys.refuse_if(!trouble.empty(), {"first", "last"}, trouble);
 }

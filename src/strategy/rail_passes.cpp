@@ -5,6 +5,7 @@
 
 #include "geom/bands.h"
 #include "geom/parallel_for.h"
+#include "strategy/lifted_lines.h"
 #include "strategy/pattern_keys.h"
 #include "yardpass/contact/lift.h"
 #include "yardpass/curve/close_loop.h"
@@ -94,15 +95,6 @@ std::vector<Rails> as_cut(const RailOptions& options, std::vector<Rails> rails) 
   return rails;
 }
 
-/// A line to be lifted, and what becomes of it.
-struct Line {
-  Polyline2 points;
-  bool closed = false;
-  std::int32_t pass = 0;
-  bool joined = false;  // goes on from the line before, without a gap
-  std::vector<Polyline3> lifted = {};
-};
-
 class RailPlanner {
  public:
   RailPlanner(const RailOptions& options, const Site& site, const Progress& progress)
@@ -114,14 +106,16 @@ class RailPlanner {
     for (std::size_t i = 0; i < n; ++i) {
       const double from = 0.5 * static_cast<double>(i) / static_cast<double>(n);
       divided_.emplace_back(site_.surface, std::move(rails[i]), options_.stepover_mm,
-                            part_of(progress_, from, from + 0.5 / static_cast<double>(n)));
+                            part_of(progress_, from, from + 0.5 / static_cast<double>(n)), measure());
     }
     if (options_.pattern == RailPattern::spiral)
       add_spiral();
     else
       add_passes();
     lift_all();
-    CutPlan plan = plan_of(cuts());
+    std::vector<Cut> cuts;
+    for (LiftedLine& line : lines_) add_cuts(cuts, std::move(line));
+    CutPlan plan = plan_of(std::move(cuts));
     for (CutGroup& group : plan.groups) {
       group.keep_order = true;
       group.keep_direction = options_.pattern != RailPattern::zigzag || closed_;
@@ -131,35 +125,40 @@ class RailPlanner {
   }
 
  private:
+  /// In hollows hardly wider than a ball its contacts run far between two near places of the tip.
+  [[nodiscard]] RailMeasure measure() const {
+    const Shape shape = site_.surface.tool().shape;
+    return shape == Shape::ball || shape == Shape::taper ? RailMeasure::ridges : RailMeasure::tip;
+  }
+
   void add_passes() {
     for (std::size_t r = 0; r < divided_.size(); ++r)
       for (std::int32_t k = r == 0 ? 0 : 1; k <= divided_[r].steps(); ++k) {
         Polyline2 line = divided_[r].pass(static_cast<double>(k) / divided_[r].steps());
         const bool back = !closed_ && options_.pattern == RailPattern::zigzag && passes_ % 2 == 1;
         if (back) std::reverse(line.begin(), line.end());
-        lines_.push_back({std::move(line), closed_, ++passes_});
+        lines_.push_back({.points = std::move(line), .closed = closed_, .pass = ++passes_});
       }
   }
 
   void add_spiral() {
-    const auto add_loop = [&](const DividedRails& rails, double share) {
-      lines_.push_back({rails.turn(share, share), false, 0, !lines_.empty()});
+    const auto add = [&](const DividedRails& rails, double from_share, double to_share) {
+      lines_.push_back({.points = rails.turn(from_share, to_share), .joined = !lines_.empty()});
       ++passes_;
     };
-    add_loop(divided_.front(), 0);
+    add(divided_.front(), 0, 0);
     for (const DividedRails& rails : divided_) {
       for (std::int32_t k = 0; k < rails.steps(); ++k)
-        lines_.push_back(
-            {rails.turn(static_cast<double>(k) / rails.steps(), (k + 1.0) / rails.steps()), false, 0, true});
-      passes_ += rails.steps();
-      add_loop(rails, 1);
+        add(rails, static_cast<double>(k) / rails.steps(), (k + 1.0) / rails.steps());
+      add(rails, 1, 1);
     }
   }
 
   void lift_all() {
     const double floor =
         site_.bottom_z > kNothingBelow ? site_.bottom_z - 2 * site_.tolerance_mm : kNothingBelow;
-    const Bands area(site_.area);
+    // A pass on the border itself belongs to the area.
+    const Bands area(offset(site_.area, kOnBorder));
     std::vector<double> outside(lines_.size(), 0);
     parallel_for(lines_.size(), part_of(progress_, 0.5, 1), [&](std::size_t i) {
       Polyline2 whole = lines_[i].points;
@@ -171,7 +170,7 @@ class RailPlanner {
         within += length(std::span<const Vec2>(piece));
         for (Polyline3& line :
              lift(site_.surface, piece, {.tolerance_mm = site_.tolerance_mm, .floor_z = floor}))
-          lines_[i].lifted.push_back(std::move(line));
+          lines_[i].pieces.push_back(std::move(line));
       }
       outside[i] = length(std::span<const Vec2>(whole)) - within;
     });
@@ -179,28 +178,6 @@ class RailPlanner {
       outside_ += outside[i];
       length_ += length(std::span<const Vec2>(lines_[i].points));
     }
-  }
-
-  [[nodiscard]] std::vector<Cut> cuts() {
-    constexpr double kSame = 1e-6;  // mm
-    std::vector<Cut> cuts;
-    for (Line& line : lines_) {
-      bool joined = line.joined;
-      for (Polyline3& piece : line.lifted) {
-        if (piece.size() < 2) continue;
-        if (joined && !cuts.empty() && (cuts.back().points.back() - piece.front()).norm() < kSame) {
-          cuts.back().points.insert(cuts.back().points.end(), piece.begin() + 1, piece.end());
-          continue;
-        }
-        joined = false;
-        Cut cut{.points = std::move(piece), .pass = line.pass};
-        const bool whole = line.closed && line.lifted.size() == 1 && cut.points.size() > 3 &&
-                           (cut.points.front() - cut.points.back()).norm() < kSame;
-        if (whole) cut.points.pop_back(), cut.closed = true;
-        cuts.push_back(std::move(cut));
-      }
-    }
-    return cuts;
   }
 
   void tell(CutPlan& plan) const {
@@ -270,6 +247,7 @@ class RailPlanner {
           count_of(std::min<std::int64_t>(passes_, std::llround(passes)))}});
   }
 
+  static constexpr double kOnBorder = 0.001;  // mm
   const RailOptions& options_;
   const Site& site_;
   const Progress& progress_;
@@ -277,7 +255,7 @@ class RailPlanner {
   std::int32_t passes_ = 0;
   double outside_ = 0, length_ = 0;
   std::vector<DividedRails> divided_;
-  std::vector<Line> lines_;
+  std::vector<LiftedLine> lines_;
 };
 
 }  // namespace

@@ -5,6 +5,7 @@
 
 #include "geom/parallel_for.h"
 #include "plan/touched_area.h"
+#include "strategy/lifted_lines.h"
 #include "strategy/pattern_keys.h"
 #include "yardpass/contact/lift.h"
 #include "yardpass/plan/spacing.h"
@@ -114,16 +115,6 @@ std::vector<Branch> branches_of(const std::vector<FrontPass>& passes) {
   return branches;
 }
 
-/// A line to be lifted, and what becomes of it.
-struct Line {
-  Polyline2 points;
-  bool closed = false;
-  std::int32_t pass = 0;
-  std::size_t branch = 0;
-  bool joined = false;  // goes on from the line before, without a gap
-  std::vector<Polyline3> lifted = {};
-};
-
 class ScallopPlanner {
  public:
   ScallopPlanner(const ScallopOptions& options, const Site& site, const Progress& progress)
@@ -147,7 +138,7 @@ class ScallopPlanner {
     detail::parallel_for(lines_.size(), part_of(progress_, 0.5, 1), [&](std::size_t i) {
       Polyline2 whole = lines_[i].points;
       if (lines_[i].closed) whole.push_back(whole.front());
-      lines_[i].lifted = lift(site_.surface, whole, {.tolerance_mm = site_.tolerance_mm, .floor_z = floor});
+      lines_[i].pieces = lift(site_.surface, whole, {.tolerance_mm = site_.tolerance_mm, .floor_z = floor});
     });
     CutPlan plan = groups(branches);
     tell(branches, plan);
@@ -255,23 +246,7 @@ class ScallopPlanner {
       middles.after = {static_cast<std::int32_t>(r)};
       middles.keep_order = middles.keep_direction = false;
     }
-    for (Line& line : lines_) {
-      std::vector<Cut>& cuts = plan.groups[line.branch].cuts;
-      bool joined = line.joined;
-      for (Polyline3& piece : line.lifted) {
-        if (piece.size() < 2) continue;
-        if (joined && !cuts.empty() && (cuts.back().points.back() - piece.front()).norm() < kSame) {
-          cuts.back().points.insert(cuts.back().points.end(), piece.begin() + 1, piece.end());
-          continue;
-        }
-        joined = false;
-        Cut cut{.points = std::move(piece), .pass = line.pass};
-        const bool whole = line.closed && line.lifted.size() == 1 &&
-                           (cut.points.front() - cut.points.back()).norm() < kSame && cut.points.size() > 3;
-        if (whole) cut.points.pop_back(), cut.closed = true;
-        cuts.push_back(std::move(cut));
-      }
-    }
+    for (detail::LiftedLine& line : lines_) detail::add_cuts(plan.groups[line.group].cuts, std::move(line));
     return plan;
   }
 
@@ -315,13 +290,12 @@ class ScallopPlanner {
            {length_of(fronts_.highest_jump_mm), place_at(at.x(), at.y(), at.z())}});
   }
 
-  static constexpr double kSame = 1e-6;  // mm
   const ScallopOptions& options_;
   const Site& site_;
   const Progress& progress_;
   Region area_;
   FrontPasses fronts_;
-  std::vector<Line> lines_;
+  std::vector<detail::LiftedLine> lines_;
   std::int64_t breaks_ = 0, short_ = 0;
 };
 

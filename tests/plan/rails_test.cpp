@@ -93,6 +93,32 @@ TEST(Rails, PassesLieNoFartherApartThanTheStepoverOnAnyGround) {
   }
 }
 
+TEST(Rails, RidgesHoldInAHollowHardlyWiderThanTheBall) {
+  // A fillet of 3.3 under a ball of 3, between level ground and a slope.
+  constexpr double kFillet = 3.3, kBall = 3, kSteepest = 75 * std::numbers::pi / 180, kStep = 0.4;
+  const Mesh mesh = testing::sheet(Box2(Vec2(-10, -8), Vec2(6, 8)), 1600, 16, [](double x, double) {
+    const double turn = std::sin(kSteepest) * kFillet, on = std::clamp(x, 0.0, turn);
+    return kFillet - std::sqrt(kFillet * kFillet - on * on) + std::max(0.0, x - on) * std::tan(kSteepest);
+  });
+  const TipSurface surface = ball_over(mesh);
+  const Rails rails = straight_rails({{-4, -5}, {-4, 5}}, {{1.5, -5}, {1.5, 5}}, false, kRailsApart);
+  const auto highest_ridge = [&](RailMeasure by) {
+    const DividedRails divided(surface, rails, kStep, {}, by);
+    double worst = 0, before = -100;
+    for (std::int32_t k = 0; k <= divided.steps(); ++k) {
+      const Vec2 at = divided.pass(static_cast<double>(k) / divided.steps()).front();
+      const double turned = std::atan2(at.x(), kFillet - surface.height(at) - kBall);
+      const double way = at.x() < 0 ? at.x() : kFillet * std::min(turned, kSteepest), apart = way - before;
+      if (way > 0) worst = std::max(worst, apart * apart / 8 * (1 / kBall - 1 / kFillet));
+      before = way;
+    }
+    return worst;
+  };
+  const double asked = kStep * kStep / 8 / kBall;
+  EXPECT_GT(highest_ridge(RailMeasure::tip), 4 * asked);
+  EXPECT_LT(highest_ridge(RailMeasure::ridges), 2 * asked);
+}
+
 TEST(Rails, OuterPassesAreTheCurvesThemselves) {
   for (const Between& one : without_folds()) {
     SCOPED_TRACE(one.name);

@@ -57,6 +57,13 @@ struct RailFolds {
 /// Poisson equation in a nonuniform triangle mesh", 1966.
 [[nodiscard]] Rails relaxed(const Rails& rails);
 
+/// What a rail is divided by.
+enum class RailMeasure : std::uint8_t {
+  tip,    ///< its length on the tip surface
+  ridges  ///< that too, but where the ground is hollow so much more that ridges of a ball stay as on flat
+          ///< ground
+};
+
 /// Rails divided by their length on the tip surface.
 class DividedRails {
  public:
@@ -64,7 +71,8 @@ class DividedRails {
   /// beside each other divide so differently that passes between them would lie too far apart, more rails are
   /// put between them. Upright walls, on which no pass can lie, do not count. Runs on all cores; the result
   /// does not depend on their number. Throws Stopped.
-  DividedRails(const TipSurface& surface, Rails rails, double stepover_mm, const Progress& progress = {});
+  DividedRails(const TipSurface& surface, Rails rails, double stepover_mm, const Progress& progress = {},
+               RailMeasure measure = RailMeasure::tip);
 
   /// So many steps, none longer than the stepover, lie between the first and the last pass.
   [[nodiscard]] std::int32_t steps() const { return steps_; }
@@ -75,7 +83,7 @@ class DividedRails {
   [[nodiscard]] Polyline2 turn(double from_share, double to_share) const;
 
   struct Facts {
-    double longest_mm = 0, median_gap_mm = 0;  ///< of rails; between neighbouring passes
+    double longest_mm = 0, median_gap_mm = 0;  ///< of rails, as measured; between neighbouring passes
     Vec3 longest_at{0, 0, 0};                  ///< the longest rail's middle
     double needed = 1;  ///< of the passes' length, what would do if all of them were a stepover apart
     double highest_wall_mm = 0;
@@ -112,6 +120,7 @@ class DividedRails {
 
   double stepover_;
   bool closed_;
+  RailMeasure by_;
   std::int32_t steps_ = 1;
   double around_ = 0;        // of closed ones, once around by `across`
   std::vector<Rail> rails_;  // the first is measured, and of open ones the last

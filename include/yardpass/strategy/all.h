@@ -22,7 +22,7 @@ class Pattern {
   [[nodiscard]] virtual Usual usual(const Tool& tool) const = 0;
   /// Of curves that are told to it; by the area for the tool, where that gives them. Throws as `cuts` does if
   /// they do not go together.
-  [[nodiscard]] virtual std::vector<CurveRole> roles(const Region& area) const = 0;
+  [[nodiscard]] virtual std::vector<CurveRole> roles(const Region& /*area*/) const { return {}; }
   [[nodiscard]] virtual CutPlan cuts(const Site& site, const Progress& progress) const = 0;
 };
 
