@@ -168,12 +168,11 @@ void print_roles(const Inspection& inspection, const Telling& t) {
   for (const OperationCurves& curves : inspection.roles) {
     fmt::print("\n  operation {} \"{}\" runs along\n", curves.operation, curves.name);
     for (const CurveRole& role : curves.roles) {
-      const Vec2 &from = role.line.front(), &to = role.line.back();
-      fmt::print("  {:<12} from X {:.3f} Y {:.3f}", role.role, t.length(from.x()), t.length(from.y()));
+      fmt::print("  {:<12} from {}", role.role, t.place(role.line.front()));
       if (role.closed)
         fmt::print(" round and back");
       else
-        fmt::print(" to X {:.3f} Y {:.3f}", t.length(to.x()), t.length(to.y()));
+        fmt::print(" to {}", t.place(role.line.back()));
       fmt::print(", {} long in plan\n", t.with_unit(length(std::span<const Vec2>(role.line))));
     }
   }

@@ -74,16 +74,10 @@ void draw_roles(const Inspection& inspection, const OperationCurves& curves,
     y = draw_swatch(
         canvas, kPanel, y, colour_of(role.role),
         fmt::format("{}, {}", role.role, telling.with_unit(length(std::span<const Vec2>(role.line)))));
-    const Vec2 &from = role.line.front(), &to = role.closed ? from : role.line.back();
     y += 10;
-    canvas.text({kPanel + 34, y},
-                fmt::format("from X {:.3f} Y {:.3f}", telling.length(from.x()), telling.length(from.y())), 12,
+    canvas.text({kPanel + 34, y}, "from " + telling.place(role.line.front()), 12, kFaint);
+    canvas.text({kPanel + 34, y + 17}, role.closed ? "closed" : "to " + telling.place(role.line.back()), 12,
                 kFaint);
-    canvas.text({kPanel + 34, y + 17},
-                role.closed
-                    ? "closed"
-                    : fmt::format("to X {:.3f} Y {:.3f}", telling.length(to.x()), telling.length(to.y())),
-                12, kFaint);
     y += 36;
   }
   canvas.save(file);

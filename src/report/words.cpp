@@ -46,6 +46,10 @@ std::string Telling::place(const Vec3& p) const {
   return fmt::format("X {} Y {} Z {}", column(p.x()), column(p.y()), column(p.z()));
 }
 
+std::string Telling::place(const Vec2& p) const {
+  return fmt::format("X {} Y {}", column(p.x()), column(p.y()));
+}
+
 std::string Telling::box(const Box3& box) const {
   return fmt::format("X {} to {}, Y {} to {}, Z {} to {} {}", number(box.min().x()), number(box.max().x()),
                      number(box.min().y()), number(box.max().y()), number(box.min().z()),

@@ -36,6 +36,7 @@ class Telling {
   [[nodiscard]] std::string long_way(double mm) const;
   /// "X 12.100 Y 7.000 Z -3.200"
   [[nodiscard]] std::string place(const Vec3& p) const;
+  [[nodiscard]] std::string place(const Vec2& p) const;
   /// "X -5 to 60, Y 0 to 40, Z -20 to 2 mm"
   [[nodiscard]] std::string box(const Box3& box) const;
 
