@@ -1,5 +1,6 @@
 #include "yardpass/strategy/morph.h"
 
+#include "plan/meeting_line.h"
 #include "strategy/curve_chain.h"
 #include "strategy/rail_passes.h"
 
@@ -37,14 +38,34 @@ std::vector<Rails> rails_of(const MorphOptions& options) {
   return detail::rails_along(curves_of(options), options.match);
 }
 
+/// With lines beside areas in place of those areas.
+MorphOptions with_lines(MorphOptions options, const Site& site) {
+  const Region& strip = site.touched ? *site.touched : site.area;
+  for (auto [area, curve] :
+       {std::pair(&options.beside_first, &options.first), std::pair(&options.beside_last, &options.last)}) {
+    if (!area->given()) continue;
+    curve->names = {area->name.empty() ? "area" : area->name};
+    try {
+      curve->curves = {detail::meeting_line(site.surface, strip, area->area, site.tolerance_mm)};
+    } catch (const Error& error) {
+      throw Error("beside \"" + curve->names.front() + "\": " + error.what());
+    }
+  }
+  return options;
+}
+
 }  // namespace
 
 void keys_of(MorphOptions& options, const Tool& tool, Keys& keys) {
-  keys.curves(
-      "first", options.first,
-      {.says = "the curve that is the first pass, seen from above; open or closed", .required = true});
-  keys.curves("last", options.last,
-              {.says = "the curve that is the last pass, as `first`", .required = true});
+  keys.curves("first", options.first,
+              {.says = "the curve that is the first pass, seen from above; open or closed"});
+  keys.area("beside_first", options.beside_first,
+            {.says = "instead: an area beside the one that is worked in; the first pass is where the tool "
+                     "touches both"});
+  keys.one_of({"first", "beside_first"}, true);
+  keys.curves("last", options.last, {.says = "the curve that is the last pass, as `first`"});
+  keys.area("beside_last", options.beside_last, {.says = "instead: an area, as `beside_first`"});
+  keys.one_of({"last", "beside_last"}, true);
   keys.curves(
       "between", options.between,
       {.says = "curves on the way from the first to the last, in their order; each is a pass of its own",
@@ -69,11 +90,13 @@ Usual usual_of(const MorphOptions& options, const Tool& tool) {
 }
 
 std::vector<CurveRole> roles_of(const MorphOptions& options, const Region&) {
+  if (options.beside_first.given() || options.beside_last.given()) return {};
   return detail::roles_along(options.rails, rails_of(options), false);
 }
 
 CutPlan cuts_of(const MorphOptions& options, const Site& site, const Progress& progress) {
-  return detail::rail_cuts(options.rails, rails_of(options), site, progress);
+  if (site.area.empty()) return {};
+  return detail::rail_cuts(options.rails, rails_of(with_lines(options, site)), site, progress);
 }
 
 }  // namespace yardpass

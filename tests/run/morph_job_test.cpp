@@ -63,6 +63,30 @@ TEST_F(MorphJob, IsCleanAndHasOneWayInWhereItIsASpiral) {
   }
 }
 
+TEST_F(MorphJob, RunsBetweenTwoRegions) {
+  // A block with a slope between two levels.
+  Mesh mesh = testing::turned_part({{0, 0}, {8, 0}, {18, -6}, {26, -6}}, 120);
+  write_stl(folder() / "part.stl", mesh, "part");
+  store(folder() / "job.toml",
+        "title = \"slope\"\n[part]\nmesh = \"part.stl\"\n[stock]\nabove = 0.5\nmargin = [2, 2]\ncell = 0.1\n"
+        "[regions.top]\nat = [0, 0]\n[regions.slope]\nat = [12, 0]\n[regions.floor]\nat = [22, 0]\n"
+        "[tools.ball6]\nnumber = 1\nshape = \"ball\"\ndiameter = 6\nflute_length = 40\nspindle = 9000\n"
+        "feed = 1000\n[[operation]]\nname = \"slope\"\ntool = \"ball6\"\nstrategy = \"morph\"\n"
+        "keep_inside = \"slope\"\nbeside_first = \"top\"\nbeside_last = \"floor\"\npattern = \"spiral\"\n"
+        "stepover = 0.5\n");
+  const RunResult run = run_job(read_job(folder() / "job.toml"));
+  EXPECT_TRUE(run.judged.clean());
+  const LeftMap left = left_map(run.judged.judgement.stock, *run.setup.part, 1);
+  std::vector<Vec2> outer, inner;
+  for (int k = 0; k < 120; ++k) {
+    const double angle = 2 * std::numbers::pi * k / 120;
+    outer.emplace_back(17.5 * std::cos(angle), 17.5 * std::sin(angle));
+    inner.emplace_back(8.2 * std::cos(angle), 8.2 * std::sin(angle));
+  }
+  EXPECT_LT(statistics(left, run.judged.judgement.stock, subtract({{outer}}, {{inner}})).p99_mm, 0.03);
+  EXPECT_EQ(run.planned.back().links.planes, 0);
+}
+
 TEST_F(MorphJob, TellsRolesBeforePlanning) {
   const JobSetup setup =
       load_setup(job("strategy = \"flowline\"\nbetween = \"ridge\"\nreach = 1\ndirection = "
@@ -86,6 +110,7 @@ TEST_F(MorphJob, SaysWhatIsWrongAndWhere) {
   };
   const std::string morph = "strategy = \"morph\"\n", flow = "strategy = \"flowline\"\n";
   says(morph + "first = \"low\"\n", "last");
+  says(morph + "first = \"low\"\nlast = \"high\"\nbeside_last = \"part\"\n", "beside_last");
   says(morph + "first = \"low\"\nlast = \"nowhere\"\n", "nowhere");
   says(morph + "first = \"low\"\nlast = [\"high\", \"hub\"]\n", "needs one curve, but there are 2");
   says(morph + "first = \"low\"\nlast = \"hub\"\n", "closed");

@@ -5,6 +5,7 @@
 
 #include "support/front_spacing.h"
 #include "support/grounds.h"
+#include "support/turned_parts.h"
 #include "yardpass/curve/close_loop.h"
 #include "yardpass/plan/trim.h"
 #include "yardpass/strategy/flowline.h"
@@ -261,6 +262,30 @@ TEST(Morph, CrossingCurvesAndFoldsAreRefusedWithThePlace) {
       EXPECT_EQ(error.pieces.size(), 2u);
       EXPECT_EQ(error.places.size(), 1u);
     }
+}
+
+TEST(Morph, BetweenNeighboursRunsFromWhereTheToolTouchesBothToWhereItDoesAgain) {
+  // A level top, a slope of 30 degrees, a level floor; the ball of 3 stands off the foot of the slope.
+  const double rise = std::tan(30 * std::numbers::pi / 180);
+  const Mesh mesh = testing::turned_part({{0, 0}, {10, 0}, {20, -10 * rise}, {34, -10 * rise}}, 480);
+  const ToolSurface surface = testing::exact_surface(make_contact_part(mesh), testing::tool_of(Shape::ball));
+  const Region top{{circle_around({0, 0}, 10, 480)}}, outer{{circle_around({0, 0}, 20, 480)}},
+      whole{{circle_around({0, 0}, 32, 480)}};
+  const Region slope = subtract(outer, top), area = offset(slope, 3);
+  MorphOptions options;
+  options.rails.stepover_mm = 0.6;
+  options.rails.pattern = RailPattern::spiral;
+  options.beside_first = {GivenArea::From::region, "top", top};
+  options.beside_last = {GivenArea::From::region, "floor", subtract(whole, outer)};
+  Site site{surface, area, nullptr, 0.01};
+  site.touched = &slope;
+  const CutPlan plan = cuts_of(options, site);
+  ASSERT_EQ(plan.cut_count(), 1u);
+  const Polyline3& line = plan.groups.front().cuts.front().points;
+  EXPECT_NEAR(yardpass::plan(line.front()).norm(), 10, 0.1);
+  EXPECT_NEAR(yardpass::plan(line.back()).norm(), 20 + 3 * std::tan(15 * std::numbers::pi / 180), 0.1);
+  options.beside_last.area = {{circle_around({90, 0}, 3, 30)}};
+  EXPECT_THROW((void)cuts_of(options, site), Error);
 }
 
 TEST(Morph, SaysWhereTheLongestRailMakesTheRestDense) {
