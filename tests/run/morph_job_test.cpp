@@ -65,7 +65,7 @@ TEST_F(MorphJob, IsCleanAndHasOneWayInWhereItIsASpiral) {
 
 TEST_F(MorphJob, RunsBetweenTwoRegions) {
   // A block with a slope between two levels.
-  Mesh mesh = testing::turned_part({{0, 0}, {8, 0}, {18, -6}, {26, -6}}, 120);
+  Mesh mesh = testing::turned_part({{26, -6}, {18, -6}, {8, 0}, {0, 0}}, 120);
   write_stl(folder() / "part.stl", mesh, "part");
   store(folder() / "job.toml",
         "title = \"slope\"\n[part]\nmesh = \"part.stl\"\n[stock]\nabove = 0.5\nmargin = [2, 2]\ncell = 0.1\n"
