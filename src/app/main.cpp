@@ -10,6 +10,7 @@
 #include "app/run_verbs.h"
 #include "app/terminal.h"
 #include "app/usage.h"
+#include "yardpass/curve/close_loop.h"
 #include "yardpass/version.h"
 
 using namespace yardpass;
@@ -24,6 +25,9 @@ int guarded(const Verb& verb) {
   } catch (const Stopped&) {
     fmt::print(stderr, "yardpass: stopped; nothing written\n");
     return 128 + app::stop_signal();
+  } catch (const LoopError& error) {
+    fmt::print(stderr, "yardpass: {}\n(`yardpass inspect` of the job with --out draws it)\n", error.what());
+    return app::kBadInput;
   } catch (const std::exception& error) {
     fmt::print(stderr, "yardpass: {}\n", error.what());
     return app::kBadInput;

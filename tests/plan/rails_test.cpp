@@ -119,6 +119,24 @@ TEST(Rails, RidgesHoldInAHollowHardlyWiderThanTheBall) {
   EXPECT_LT(highest_ridge(RailMeasure::ridges), 2 * asked);
 }
 
+TEST(Rails, FacetsDoNotShakePassesWhereRidgesAreHeld) {
+  // Passes along a coarse bowl, hardly hollower than the ball wants: they are straight, seen from above.
+  const Mesh mesh = testing::sheet(Box2(Vec2(-20, -12), Vec2(20, 12)), 37, 29, [](double, double y) {
+    return 12 - std::sqrt(144 - std::min(y * y, 81.0));
+  });
+  const TipSurface surface = ball_over(mesh);
+  const Rails rails = straight_rails({{-15, -7}, {15, -7}}, {{-15, 7}, {15, 7}}, false, kRailsApart);
+  const DividedRails tips(surface, rails, 0.4), ridges(surface, rails, 0.4, {}, RailMeasure::ridges);
+  EXPECT_GT(ridges.steps(), tips.steps());
+  double worst = 0;
+  for (std::int32_t k = 0; k <= ridges.steps(); ++k) {
+    const Polyline2 pass = ridges.pass(static_cast<double>(k) / ridges.steps());
+    for (std::size_t i = 1; i + 1 < pass.size(); ++i)
+      worst = std::max(worst, std::abs(0.5 * (pass[i - 1].y() + pass[i + 1].y()) - pass[i].y()));
+  }
+  EXPECT_LT(worst, 0.02);
+}
+
 TEST(Rails, OuterPassesAreTheCurvesThemselves) {
   for (const Between& one : without_folds()) {
     SCOPED_TRACE(one.name);

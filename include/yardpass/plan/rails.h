@@ -95,6 +95,7 @@ class DividedRails {
  private:
   struct Mark {
     double at = 0, way = 0;  // along the rail: its points by number; on the surface, from its start
+    double contact = 0;      // as far as the place of touch went
   };
   struct Rail {
     Polyline2 line;
@@ -116,11 +117,12 @@ class DividedRails {
   /// Calls visit(rail, place) for all rails in order; shares: of the way across to that along.
   template <typename Share, typename Visit>
   void visit_places(const Share& share, const Visit& visit) const;
+  void count_steps();
+  void lengthen_in_hollows();
   void tell(const TipSurface& surface);
 
   double stepover_;
   bool closed_;
-  RailMeasure by_;
   std::int32_t steps_ = 1;
   double around_ = 0;        // of closed ones, once around by `across`
   std::vector<Rail> rails_;  // the first is measured, and of open ones the last

@@ -23,25 +23,6 @@ struct Sample {
   bool touched = false;
 };
 
-/// Where contacts move faster than the tip ridges of a ball hold if it goes slower by the root of that.
-/// `ways` and `contacts`: along a rail, from sample to sample.
-std::vector<double> lengthened(const std::vector<double>& ways, const std::vector<double>& contacts,
-                               double window) {
-  constexpr double kMostApart = 25;  // contacts for tips
-  std::vector<double> result{0};
-  std::size_t low = 0, high = 0;
-  for (std::size_t i = 1; i < ways.size(); ++i) {
-    // Facets make contacts stand and jump: evened out over the window.
-    const double middle = 0.5 * (ways[i - 1] + ways[i]);
-    while (low + 1 < i && ways[low + 1] <= middle - 0.5 * window) ++low;
-    while (high + 1 < ways.size() && (high < i || ways[high] < middle + 0.5 * window)) ++high;
-    const double tips = ways[high] - ways[low];
-    const double ratio = tips > 0 ? std::clamp((contacts[high] - contacts[low]) / tips, 1.0, kMostApart) : 1;
-    result.push_back(result.back() + (ways[i] - ways[i - 1]) * std::sqrt(ratio));
-  }
-  return result;
-}
-
 Polyline2 half_way(const Polyline2& a, const Polyline2& b) {
   Polyline2 middle(a.size());
   for (std::size_t i = 0; i < a.size(); ++i) middle[i] = 0.5 * (a[i] + b[i]);
@@ -89,7 +70,7 @@ Vec2 DividedRails::Rail::place(double at) const {
 
 DividedRails::DividedRails(const TipSurface& surface, Rails rails, double stepover_mm,
                            const Progress& progress, RailMeasure measure)
-    : stepover_(stepover_mm), closed_(rails.closed), by_(measure) {
+    : stepover_(stepover_mm), closed_(rails.closed) {
   require(stepover_mm > 0, "stepover_mm", "must be above 0");
   require(rails.lines.size() > 1, "rails", "there must be two at least");
   const std::size_t points = rails.lines.front().size();
@@ -111,6 +92,7 @@ DividedRails::DividedRails(const TipSurface& surface, Rails rails, double stepov
     if (!measure_between(surface,
                          part_of(progress, 1 - std::pow(0.7, round + 1), 1 - std::pow(0.7, round + 2))))
       break;
+  if (measure == RailMeasure::ridges) lengthen_in_hollows();
   tell(surface);
 }
 
@@ -129,8 +111,7 @@ void DividedRails::measure(const TipSurface& surface, Rail& rail, Measured& foun
     return std::hypot((b.place - a.place).norm(), rise);
   };
   Sample here = sample(0);
-  rail.marks = {{0, 0}};
-  std::vector<double> contacts{0};
+  rail.marks = {{}};
   std::vector<Sample> ahead;  // nearest last
   const auto go_on = [&](const Sample& to) {
     ahead.assign(1, to);
@@ -145,9 +126,10 @@ void DividedRails::measure(const TipSurface& surface, Rail& rail, Measured& foun
       ahead.pop_back();
       const double rise = std::abs(next.z - here.z);
       if (far && !rim && rise > found.wall) found.wall = rise, found.wall_at = with_z(next.place, next.z);
-      rail.marks.push_back({next.at, rail.marks.back().way + (far || rim ? plan : space(here, next))});
-      contacts.push_back(contacts.back() +
-                         (far || rim || !here.touched ? plan : (next.contact - here.contact).norm()));
+      const Mark& last = rail.marks.back();
+      rail.marks.push_back(
+          {next.at, last.way + (far || rim ? plan : space(here, next)),
+           last.contact + (far || rim || !here.touched ? plan : (next.contact - here.contact).norm())});
       here = next;
     }
   };
@@ -156,11 +138,6 @@ void DividedRails::measure(const TipSurface& surface, Rail& rail, Measured& foun
     const int pieces = std::max(1, static_cast<int>(std::ceil(size / apart)));
     for (int k = 1; k <= pieces; ++k) go_on(sample(static_cast<double>(i) + static_cast<double>(k) / pieces));
   }
-  if (by_ == RailMeasure::tip) return;
-  std::vector<double> ways;
-  for (const Mark& mark : rail.marks) ways.push_back(mark.way);
-  ways = lengthened(ways, contacts, stepover_);
-  for (std::size_t i = 0; i < ways.size(); ++i) rail.marks[i].way = ways[i];
 }
 
 bool DividedRails::even_between(const Rail& a, const Rail& middle, const Rail& b) const {
@@ -181,6 +158,10 @@ void DividedRails::take(const std::vector<Measured>& found) {
     facts_.touches += one.touches;
     if (one.wall > facts_.highest_wall_mm) facts_.highest_wall_mm = one.wall, facts_.wall_at = one.wall_at;
   }
+  count_steps();
+}
+
+void DividedRails::count_steps() {
   double longest = 0;
   for (const Rail& rail : rails_)
     if (rail.measured()) longest = std::max(longest, rail.length());
