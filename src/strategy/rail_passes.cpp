@@ -240,8 +240,8 @@ class RailPlanner {
     const auto touch = site_.surface.touch(worst.at);
     plan.notes.push_back(
         {"kinks",
-         "{} kinks of the curves are copied by passes beside them, the sharpest, of {}, at {}; up "
-         "to {} passes have one of more than 5 degrees",
+         "passes copy kinks of the curves beside them: {} of more than 5 degrees, the sharpest, of {}, at "
+         "{}; up to {} passes have one",
          {count_of(count), number_of(worst.turn_deg, Unit::degrees),
           place_at(worst.at.x(), worst.at.y(), touch ? touch->height : 0),
           count_of(std::min<std::int64_t>(passes_, std::llround(passes)))}});
