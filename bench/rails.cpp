@@ -1,11 +1,10 @@
 // Passes that blend between two curves: touches a millimetre, half the stepover, a million triangles, two
 // threads.
-#include <tbb/global_control.h>
-
 #include <cmath>
 
 #include "bench.h"
 #include "ground.h"
+#include "planned_cuts.h"
 #include "sheet.h"
 #include "yardpass/strategy/morph.h"
 
@@ -29,25 +28,6 @@ MorphOptions between_waves(double stepover) {
   return options;
 }
 
-struct Planned {
-  double seconds = 0, length_mm = 0;
-  std::vector<Cut> cuts;
-};
-
-Planned plan(const ToolSurface& surface, const Region& area, double stepover, std::size_t threads) {
-  tbb::global_control limit(tbb::global_control::max_allowed_parallelism, threads);
-  Planned planned;
-  const double start = now_s();
-  CutPlan plan = cuts_of(between_waves(stepover), Site{surface, area, nullptr, kTolerance});
-  planned.seconds = now_s() - start;
-  for (CutGroup& group : plan.groups)
-    for (Cut& cut : group.cuts) {
-      planned.length_mm += length(std::span<const Vec3>(cut.points));
-      planned.cuts.push_back(std::move(cut));
-    }
-  return planned;
-}
-
 DividedRails divided(const ToolSurface& surface, double stepover) {
   const MorphOptions options = between_waves(stepover);
   return {
@@ -56,14 +36,6 @@ DividedRails divided(const ToolSurface& surface, double stepover) {
       stepover,
       {},
       RailMeasure::ridges};
-}
-
-void check(const ToolSurface& surface, const Planned& planned) {
-  std::int64_t wrong = 0;
-  for (const Cut& cut : planned.cuts)
-    for (std::size_t i = 0; i + 1 < cut.points.size(); ++i)
-      wrong += surface.clearance(cut.points[i], cut.points[i + 1], 0.0).room < -kTouchError;
-  require(wrong == 0, "passes free of the part");
 }
 
 }  // namespace
@@ -75,17 +47,13 @@ int main() {
   for (const auto& [columns, rows] : {std::pair(500, 375), std::pair(820, 610)}) {
     const auto part = make_contact_part(demo::sheet(Box2(Vec2(-80, -60), Vec2(80, 60)), columns, rows, mold));
     const ToolSurface surface(part, tool);
-    Planned one, two, half;
-    for (int k = 0; k < 3; ++k) {
-      const auto better = [&](Planned& best, double stepover, std::size_t threads) {
-        Planned now = plan(surface, area, stepover, threads);
-        if (k == 0 || now.seconds < best.seconds) best = std::move(now);
-      };
-      better(two, 0.4, 2);
-      better(one, 0.4, 1);
-      better(half, 0.2, 2);
-    }
-    check(surface, two);
+    const Site site{surface, area, nullptr, kTolerance};
+    const auto with = [](double stepover) {
+      return [stepover](const Site& at) { return cuts_of(between_waves(stepover), at); };
+    };
+    const Planned two = quickest(site, with(0.4), 2), one = quickest(site, with(0.4), 1),
+                  half = quickest(site, with(0.2), 2);
+    require_free(surface, two);
     require(one.length_mm == two.length_mm, "passes of one thread and of two");
     const DividedRails rails = divided(surface, 0.4), fine = divided(surface, 0.2);
     std::printf("morph, %zu triangles: %d passes, %.1f m in %.2f s\n", part->mesh().triangles.size(),

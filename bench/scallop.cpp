@@ -1,12 +1,12 @@
 // Scallop passes: touches a millimetre, planning against its own lift, half the stepover, a million triangles
 // and two thousand steps, two threads.
 #include <sys/resource.h>
-#include <tbb/global_control.h>
 
 #include <cmath>
 
 #include "bench.h"
 #include "ground.h"
+#include "planned_cuts.h"
 #include "sheet.h"
 #include "yardpass/contact/lift.h"
 #include "yardpass/strategy/scallop.h"
@@ -17,25 +17,6 @@ using namespace yardpass::bench;
 namespace {
 
 constexpr double kTolerance = 0.005;
-
-struct Planned {
-  double seconds = 0, length_mm = 0;
-  std::vector<Cut> cuts;
-};
-
-Planned plan(const ToolSurface& surface, const Region& area, double stepover, std::size_t threads) {
-  tbb::global_control limit(tbb::global_control::max_allowed_parallelism, threads);
-  Planned planned;
-  const double start = now_s();
-  CutPlan plan = cuts_of(ScallopOptions{.stepover_mm = stepover}, Site{surface, area, nullptr, kTolerance});
-  planned.seconds = now_s() - start;
-  for (CutGroup& group : plan.groups)
-    for (Cut& cut : group.cuts) {
-      planned.length_mm += length(std::span<const Vec3>(cut.points));
-      planned.cuts.push_back(std::move(cut));
-    }
-  return planned;
-}
 
 FrontPasses fronts(const ToolSurface& surface, const Region& area, double stepover) {
   FrontStart start;
@@ -57,14 +38,6 @@ double lift_s(const ToolSurface& surface, const FrontPasses& passes) {
   return now_s() - start;
 }
 
-void check(const ToolSurface& surface, const Planned& planned) {
-  std::int64_t wrong = 0;
-  for (const Cut& cut : planned.cuts)
-    for (std::size_t i = 0; i + 1 < cut.points.size(); ++i)
-      wrong += surface.clearance(cut.points[i], cut.points[i + 1], 0.0).room < -kTouchError;
-  require(wrong == 0, "passes free of the part");
-}
-
 double memory_mb() {
   rusage usage{};
   getrusage(RUSAGE_SELF, &usage);
@@ -79,20 +52,16 @@ int main() {
   {
     const auto part = make_contact_part(demo::sheet(Box2(Vec2(-80, -60), Vec2(80, 60)), 500, 375, mold));
     const ToolSurface surface(part, tool);
-    Planned one, two, half;
-    double lifting = 1e9;
+    const Site site{surface, area, nullptr, kTolerance};
+    const auto with = [](double stepover) {
+      return [stepover](const Site& at) { return cuts_of(ScallopOptions{.stepover_mm = stepover}, at); };
+    };
     const FrontPasses whole = fronts(surface, area, 0.4), fine = fronts(surface, area, 0.2);
-    for (int k = 0; k < 3; ++k) {
-      const auto better = [&](Planned& best, double stepover, std::size_t threads) {
-        Planned now = plan(surface, area, stepover, threads);
-        if (k == 0 || now.seconds < best.seconds) best = std::move(now);
-      };
-      better(two, 0.4, 2);
-      better(one, 0.4, 1);
-      better(half, 0.2, 2);
-      lifting = std::min(lifting, lift_s(surface, whole));
-    }
-    check(surface, two);
+    const Planned two = quickest(site, with(0.4), 2), one = quickest(site, with(0.4), 1),
+                  half = quickest(site, with(0.2), 2);
+    double lifting = 1e9;
+    for (int k = 0; k < 3; ++k) lifting = std::min(lifting, lift_s(surface, whole));
+    require_free(surface, two);
     require(one.length_mm == two.length_mm, "passes of one thread and of two");
     require(std::abs(half.length_mm / two.length_mm - 2) < 0.1, "twice the length at half the stepover");
     std::printf("scallop passes, %zu triangles: %zu cuts, %.1f m in %.2f s\n", part->mesh().triangles.size(),

@@ -53,22 +53,6 @@ FlowlineOptions patch() {
   return options;
 }
 
-void expect_no_gouge(const CutPlan& plan, const ToolSurface& surface, const Region& area,
-                     double least_length) {
-  double length_mm = 0;
-  const Region allowed = offset(area, 0.002);
-  for (const Cut& cut : all_cuts(plan)) {
-    Polyline3 line = cut.points;
-    if (cut.closed) line.push_back(line.front());
-    length_mm += length(std::span<const Vec3>(line));
-    for (std::size_t i = 0; i + 1 < line.size(); ++i) {
-      EXPECT_GE(surface.clearance(line[i], line[i + 1], 0).room, -kTouchError);
-      EXPECT_TRUE(allowed.contains(yardpass::plan(line[i])));
-    }
-  }
-  EXPECT_GT(length_mm, least_length);
-}
-
 /// The farthest place of an area, seen from above, from any cut; beside places without a part none counts.
 double farthest(const CutPlan& plan, const Region& area, const ToolSurface& surface) {
   testing::NearSegments near(1);
@@ -106,9 +90,9 @@ TEST(Morph, AndFlowlineGougeNothingAndMissNothingOnAnyGroundWithAnyTool) {
       const CutPlan blended = cuts_of(strip(), site), flowing = cuts_of(patch(), site);
       MorphOptions round = ring();
       round.rails.pattern = RailPattern::spiral;
-      expect_no_gouge(blended, surface, area, 350);
-      expect_no_gouge(flowing, surface, area, 350);
-      expect_no_gouge(cuts_of(round, site), surface, area, 250);
+      testing::expect_no_gouge(blended, surface, area, 350);
+      testing::expect_no_gouge(flowing, surface, area, 350);
+      testing::expect_no_gouge(cuts_of(round, site), surface, area, 250);
       EXPECT_LT(farthest(blended, inside_strip, surface), 0.45);
       EXPECT_LT(farthest(flowing, inside_patch, surface), 0.45);
     }

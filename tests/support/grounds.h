@@ -1,6 +1,8 @@
 // Ground of four kinds, and tools of every shape, for passes over it.
 #pragma once
 
+#include <gtest/gtest.h>
+
 #include <cmath>
 #include <vector>
 
@@ -40,6 +42,23 @@ inline Tool tool_of(Shape shape) {
   if (shape == Shape::taper) tool.diameter_mm = 4, tool.corner_radius_mm = 2, tool.taper_angle_deg = 8;
   tool.flute_length_mm = 30;
   return tool;
+}
+
+/// Passes of a plan: free of the part on their whole way, within the area, and no fewer than that.
+inline void expect_no_gouge(const CutPlan& plan, const ToolSurface& surface, const Region& area,
+                            double least_length) {
+  double length_mm = 0;
+  const Region allowed = offset(area, 0.002);
+  for (const Cut& cut : all_cuts(plan)) {
+    Polyline3 line = cut.points;
+    if (cut.closed) line.push_back(line.front());
+    length_mm += length(std::span<const Vec3>(line));
+    for (std::size_t i = 0; i + 1 < line.size(); ++i) {
+      EXPECT_GE(surface.clearance(line[i], line[i + 1], 0).room, -kTouchError);
+      EXPECT_TRUE(allowed.contains(yardpass::plan(line[i])));
+    }
+  }
+  EXPECT_GT(length_mm, least_length);
 }
 
 }  // namespace yardpass::testing
