@@ -51,8 +51,8 @@ int main() {
     const auto with = [](double stepover) {
       return [stepover](const Site& at) { return cuts_of(between_waves(stepover), at); };
     };
-    const Planned two = quickest(site, with(0.4), 2), one = quickest(site, with(0.4), 1),
-                  half = quickest(site, with(0.2), 2);
+    const std::vector<Planned> best = quickest(site, {{with(0.4), 2}, {with(0.4), 1}, {with(0.2), 2}});
+    const Planned &two = best[0], &one = best[1], &half = best[2];
     require_free(surface, two);
     require(one.length_mm == two.length_mm, "passes of one thread and of two");
     const DividedRails rails = divided(surface, 0.4), fine = divided(surface, 0.2);

@@ -57,8 +57,8 @@ int main() {
       return [stepover](const Site& at) { return cuts_of(ScallopOptions{.stepover_mm = stepover}, at); };
     };
     const FrontPasses whole = fronts(surface, area, 0.4), fine = fronts(surface, area, 0.2);
-    const Planned two = quickest(site, with(0.4), 2), one = quickest(site, with(0.4), 1),
-                  half = quickest(site, with(0.2), 2);
+    const std::vector<Planned> best = quickest(site, {{with(0.4), 2}, {with(0.4), 1}, {with(0.2), 2}});
+    const Planned &two = best[0], &one = best[1], &half = best[2];
     double lifting = 1e9;
     for (int k = 0; k < 3; ++k) lifting = std::min(lifting, lift_s(surface, whole));
     require_free(surface, two);
