@@ -173,7 +173,7 @@ void print_roles(const Inspection& inspection, const Telling& t) {
         fmt::print(" round and back");
       else
         fmt::print(" to {}", t.place(role.line.back()));
-      fmt::print(", {} long in plan\n", t.with_unit(length(std::span<const Vec2>(role.line))));
+      fmt::print(", {} long in plan\n", t.with_unit(length(role)));
     }
   }
 }

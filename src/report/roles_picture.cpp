@@ -71,9 +71,8 @@ void draw_roles(const Inspection& inspection, const OperationCurves& curves,
   draw_axes(canvas, view);
   double y = 90;
   for (const CurveRole& role : curves.roles) {
-    y = draw_swatch(
-        canvas, kPanel, y, colour_of(role.role),
-        fmt::format("{}, {}", role.role, telling.with_unit(length(std::span<const Vec2>(role.line)))));
+    y = draw_swatch(canvas, kPanel, y, colour_of(role.role),
+                    fmt::format("{}, {}", role.role, telling.with_unit(length(role))));
     y += 10;
     canvas.text({kPanel + 34, y}, "from " + telling.place(role.line.front()), 12, kFaint);
     canvas.text({kPanel + 34, y + 17}, role.closed ? "closed" : "to " + telling.place(role.line.back()), 12,

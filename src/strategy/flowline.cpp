@@ -17,10 +17,15 @@ bool is_closed(const FlowlineOptions& options) {
 
 /// What is wrong with the curves together; empty: nothing, or they are not found yet.
 std::string trouble_with(const FlowlineOptions& options) {
+  const GivenCurves* sides[] = {&options.first, &options.last, &options.start, &options.end};
   int said = 0, found = 0;
-  for (const GivenCurves* given : {&options.first, &options.last, &options.start, &options.end})
-    said += given->given(), found += given->curves.size() == 1;
+  for (const GivenCurves* given : sides) said += given->given(), found += given->curves.size() == 1;
   if (said == 0) return {};
+  for (std::size_t i = 0; i < 4; ++i)
+    for (std::size_t k = i + 1; k < 4; ++k)
+      if (sides[i]->names.size() == 1 && sides[i]->names == sides[k]->names)
+        return "the curve \"" + sides[i]->names.front() +
+               "\" is named for two of the sides; each is one of its own";
   if (!options.first.given() || !options.last.given()) return "a first and a last pass belong together";
   if (found < said) return {};
   if (is_closed(options) || (said == 2 && options.last.curves.front().closed)) {
@@ -126,7 +131,7 @@ void keys_of(FlowlineOptions& options, const Tool& tool, Keys& keys) {
                                    std::pair("start", &options.start), std::pair("end", &options.end)})
     detail::refuse_several(keys, key, *given);
   const std::string trouble = trouble_with(options);
-  keys.refuse_if(!trouble.empty(), {"first", "last", "start", "end"}, trouble);
+  keys.refuse_if(!trouble.empty(), {"first", "last", "start", "end"}, detail::kDoNotGoTogether + trouble);
   keys.refuse_if(options.first.given() && !options.corners.empty(), {"corners"},
                  "belongs to the border of the area, but sides are named");
 }

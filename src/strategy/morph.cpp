@@ -82,7 +82,7 @@ void keys_of(MorphOptions& options, const Tool& tool, Keys& keys) {
   detail::refuse_several(keys, "first", options.first);
   detail::refuse_several(keys, "last", options.last);
   const std::string trouble = trouble_with(options);
-  keys.refuse_if(!trouble.empty(), {"first", "last"}, trouble);
+  keys.refuse_if(!trouble.empty(), {"first", "last"}, detail::kDoNotGoTogether + trouble);
 }
 
 Usual usual_of(const MorphOptions& options, const Tool& tool) {

@@ -166,7 +166,13 @@ class RailPlanner {
       // Points that blending put there, not the form: within a part of the tolerance they are not needed.
       whole = simplify(std::span<const Vec2>(whole), 0.1 * site_.tolerance_mm);
       double within = 0;
-      for (const Polyline2& piece : area.inside(whole)) {
+      std::vector<Polyline2> inside = area.inside(whole);
+      // A closed pass that the border cuts goes on over its first point.
+      if (lines_[i].closed && inside.size() > 1 && inside.back().back() == inside.front().front()) {
+        inside.back().insert(inside.back().end(), inside.front().begin() + 1, inside.front().end());
+        inside.erase(inside.begin());
+      }
+      for (const Polyline2& piece : inside) {
         within += length(std::span<const Vec2>(piece));
         for (Polyline3& line :
              lift(site_.surface, piece, {.tolerance_mm = site_.tolerance_mm, .floor_z = floor}))

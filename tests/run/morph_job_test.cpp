@@ -100,6 +100,9 @@ TEST_F(MorphJob, TellsRolesBeforePlanning) {
   EXPECT_EQ(roles, (std::vector<std::string>{"first pass", "between", "last pass", "start", "end"}));
   EXPECT_LT((told[0].roles[0].line.front() - Vec2(15, 10)).norm(), 1e-3);
   EXPECT_LT((told[0].roles[0].line.back() - Vec2(-15, 9)).norm(), 1e-3);
+  const JobSetup rings =
+      load_setup(job("strategy = \"morph\"\nfirst = \"round\"\nlast = \"hub\"\npattern = \"spiral\"\n"));
+  EXPECT_NEAR(length(curve_roles(rings, settle(rings))[0].roles[0]), 20 * std::numbers::pi, 0.05);
 }
 
 TEST_F(MorphJob, SaysWhatIsWrongAndWhere) {
@@ -121,6 +124,7 @@ TEST_F(MorphJob, SaysWhatIsWrongAndWhere) {
   says(morph + "first = \"low\"\nlast = \"across\"\n", "cross or touch at X");
   says(flow + "first = \"low\"\nlast = \"high\"\n", "need a \"start\" and an \"end\"");
   says(flow + "first = \"low\"\n", "belong together");
+  says(flow + "first = \"low\"\nlast = \"high\"\nstart = \"high\"\nend = \"right\"\n", "two of the sides");
   says(flow + "first = \"low\"\nlast = \"right\"\nstart = \"left\"\nend = \"high\"\n", "opposite");
   says(flow + kSides + "reach = 0.001\n", "left");
   says(flow + kSides + "corners = [[0, 0], [1, 1], [2, 2], [3, 3]]\n", "sides are named");

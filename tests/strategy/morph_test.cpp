@@ -3,6 +3,8 @@
 #include <gtest/gtest.h>
 #include <tbb/global_control.h>
 
+#include <map>
+
 #include "support/front_spacing.h"
 #include "support/grounds.h"
 #include "support/turned_parts.h"
@@ -133,6 +135,21 @@ TEST(Morph, ASpiralIsOneLine) {
         on += (yardpass::plan(cut.points[i]) - yardpass::plan(cut.points[i - 1])).norm();
     EXPECT_GT(on, 0.98 * 2 * std::numbers::pi * radius);
   }
+}
+
+TEST(Morph, AClosedPassThatTheBorderCutsStaysInOnePiece) {
+  const ToolSurface surface =
+      testing::exact_surface(make_contact_part(testing::grounds()[0].mesh), testing::tool_of(Shape::ball));
+  // The first points of the passes lie on the side that stays.
+  const Region half = rectangle(Box2(Vec2(-4, -9.5), Vec2(9.5, 9.5)));
+  MorphOptions options = ring();
+  options.first = given("rim", circle_around({0, 0}, 9, 120), true);
+  options.last = given("hub", circle_around({0, 0}, 6, 120), true);
+  const CutPlan plan = cuts_of(options, {surface, half, nullptr, 0.01});
+  std::map<std::int32_t, int> pieces;
+  for (const Cut& cut : all_cuts(plan)) ++pieces[cut.pass];
+  EXPECT_GE(pieces.size(), 4u);
+  for (const auto& [pass, count] : pieces) EXPECT_EQ(count, 1) << pass;
 }
 
 TEST(Morph, DirectionAndBeginChangeTheFirstPointAsTheySay) {

@@ -23,4 +23,10 @@ struct CurveRole {
   bool runs = false;  ///< passes run along it
 };
 
+/// Along the line, of a closed one its closing piece included.
+[[nodiscard]] inline double length(const CurveRole& role) {
+  const double open = length(std::span<const Vec2>(role.line));
+  return role.closed && !role.line.empty() ? open + (role.line.front() - role.line.back()).norm() : open;
+}
+
 }  // namespace yardpass

@@ -26,7 +26,7 @@ std::string at_words(const Vec2& p) {
 }
 
 std::string called(const Curve& curve, const std::string& role) {
-  return curve.name.empty() ? role : role + " \"" + curve.name + "\"";
+  return curve.name.empty() ? role : curve.name + " (" + role + ")";
 }
 
 class SideMaker {
