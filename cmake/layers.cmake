@@ -1,13 +1,14 @@
 # The layers, each with the ones it may use besides itself (and what those may use). One table: link lines come from it
 # (src/CMakeLists.txt), every #include is held to it (tests/layers.cmake), and so is the table in CONTRIBUTING.md.
-set(yardpass_layers keys geom part curve dxf tool path contact survey stock plan strategy link post verify job setup run report app)
+set(yardpass_layers keys geom part curve lettering dxf tool path contact survey stock plan strategy link post verify job setup run report app)
 set(yardpass_core_layers keys geom part curve tool path contact survey stock plan strategy link post verify)
 
 set(keys_uses)
 set(geom_uses)
 set(part_uses geom)
 set(curve_uses part)
-set(dxf_uses curve)
+set(lettering_uses curve)
+set(dxf_uses curve lettering)
 set(tool_uses geom keys)
 set(path_uses tool)
 set(contact_uses tool)

@@ -18,6 +18,8 @@ int main(int count, char** words) {
     yardpass::write_stl(folder / "fairlead-punch.stl", yardpass::demo::fairlead_punch(), "fairlead punch");
     yardpass::write_stl(folder / "hull-plug.stl", yardpass::demo::hull_plug(), "hull plug");
     yardpass::write_stl(folder / "porthole-ring.stl", yardpass::demo::porthole_ring(), "porthole ring");
+    yardpass::write_stl(folder / "name-board.stl", yardpass::demo::name_board(), "name board");
+    yardpass::write_obj_curves(folder / "name-board-lines.obj", yardpass::demo::name_board_drawing());
     yardpass::write_obj_curves(folder / "porthole-ring-lines.obj", yardpass::demo::porthole_ring_drawing());
   } catch (const std::exception& error) {
     std::fprintf(stderr, "make_demo_parts: %s\n", error.what());

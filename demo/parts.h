@@ -29,6 +29,12 @@ namespace yardpass::demo {
 /// Its drawing: the outline, and on layer "gasket" the two circles between which the flange seals.
 [[nodiscard]] std::vector<Curve> porthole_ring_drawing();
 
+/// Board for the name of a boat: 150 x 50, crowned both ways, sides with 6 degrees of draft and a rim rounded
+/// by 3 mm. Closed.
+[[nodiscard]] Mesh name_board();
+/// Its drawing: on layer "rope" the strands of a rope along the rim, as deep as their Z says.
+[[nodiscard]] std::vector<Curve> name_board_drawing();
+
 /// A round bowl: sphere of `radius` cut by a flat face with a rim of `rim_radius`, in a square plate. For
 /// examples.
 [[nodiscard]] Mesh bowl(double radius_mm, double rim_radius_mm, double plate_mm, double chord_error_mm);

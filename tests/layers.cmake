@@ -22,7 +22,7 @@ foreach(layer ${yardpass_layers})
         continue()
       endif()
       # DXF is asked for by a build option, behind #ifdef.
-      if(used STREQUAL "dxf" AND layer MATCHES "^(job|setup|run)$")
+      if(used MATCHES "^(dxf|lettering)$" AND layer MATCHES "^(job|setup|run)$")
         continue()
       endif()
       # Two helpers without a layer of their own: work on all cores, for sources of any layer that links oneTBB.
@@ -37,7 +37,7 @@ foreach(layer ${yardpass_layers})
 endforeach()
 
 # The core prints nothing and never ends the process.
-foreach(layer ${yardpass_core_layers} dxf)
+foreach(layer ${yardpass_core_layers} lettering dxf)
   file(GLOB files ${ROOT}/include/yardpass/${layer}/*.h ${ROOT}/src/${layer}/*.h ${ROOT}/src/${layer}/*.cpp)
   foreach(file ${files})
     file(STRINGS ${file} lines REGEX "std::cout|std::cerr|[^n]printf\\(|std::exit|std::abort|#include <iostream>")

@@ -166,9 +166,16 @@ void print_places(const Inspection& inspection, const Telling& t) {
 
 void print_roles(const Inspection& inspection, const Telling& t) {
   for (const OperationCurves& curves : inspection.roles) {
+    constexpr std::size_t kListed = 40;
     fmt::print("\n  operation {} \"{}\" runs along\n", curves.operation, curves.name);
-    for (const CurveRole& role : curves.roles) {
-      fmt::print("  {:<12} from {}", role.role, t.place(role.line.front()));
+    for (std::size_t i = 0; i < curves.roles.size(); ++i) {
+      const CurveRole& role = curves.roles[i];
+      if (i == kListed && curves.roles.size() > kListed + 1) {
+        fmt::print("  and {} more curves\n", curves.roles.size() - kListed);
+        break;
+      }
+      const std::string number = role.number > 0 ? fmt::format("{}. ", role.number) : "";
+      fmt::print("  {:<12} from {}", number + role.role, t.place(role.line.front()));
       if (role.closed)
         fmt::print(" round and back");
       else

@@ -12,6 +12,9 @@
 #include "curve/parse_curves.h"
 #include "dxf/dxf_pairs.h"
 #include "dxf/dxf_spline.h"
+#ifdef YARDPASS_WITH_LETTERING
+#include "dxf/dxf_texts.h"
+#endif
 
 namespace yardpass {
 
@@ -123,6 +126,17 @@ class DxfTaker : public DL_CreationAdapter {
     item.insertion = Insertion{d, drawing_plane(direction()), item.curve.layer, item.curve.colour};
     items().push_back(std::move(item));
   }
+#ifdef YARDPASS_WITH_LETTERING
+  void addText(const DL_TextData& d) override { add_strokes(d); }
+  void addMTextChunk(const std::string& text) override { text_ += text; }
+  void addMText(const DL_MTextData& d) override {
+    DL_MTextData whole = d;
+    whole.text = text_ + d.text;
+    text_.clear();
+    add_strokes(whole);
+  }
+  detail::TextNotes text_notes;
+#endif
   void endSequence() override { finish(); }
 
   /// All curves, blocks put in where they are inserted.
@@ -169,6 +183,14 @@ class DxfTaker : public DL_CreationAdapter {
     item.curve.closed = closed;
     items().push_back(std::move(item));
   }
+#ifdef YARDPASS_WITH_LETTERING
+  void add_strokes(const auto& text) {
+    for (Curve& stroke : detail::strokes_of(text, drawing_plane(direction()), text_notes)) {
+      add(std::move(stroke.points), stroke.closed);
+    }
+  }
+  std::string text_;
+#endif
   void arc(const Vec3& centre, double radius, double from, double to, bool whole) {
     const Eigen::Matrix3d plane = drawing_plane(direction());
     const Vec3 c = plane * centre, u = plane.col(0) * radius, v = plane.col(1) * radius;
@@ -299,7 +321,11 @@ double insertion_unit_mm(int code) {
 
 CurveFile read_dxf_bytes(std::string_view bytes, const std::string& name, const CurveReadOptions& options) {
   const MeshSource source{bytes, name};
-  const detail::DxfPairs pairs(source);
+#ifdef YARDPASS_WITH_LETTERING
+  const detail::DxfPairs pairs(source, options.texts);
+#else
+  const detail::DxfPairs pairs(source, false);
+#endif
   CurveFile file;
   file.format = "DXF";
   // Two passes: the chords need the unit, which the first pass tells.
@@ -321,6 +347,10 @@ CurveFile read_dxf_bytes(std::string_view bytes, const std::string& name, const 
     }
     file.curves = taker.all(source);
     detail::note_passed_over(file, taker.without_control_points, "SPLINE without control points");
+#ifdef YARDPASS_WITH_LETTERING
+    for (const auto& [says, count] : taker.text_notes)
+      file.notes.push_back(std::to_string(count) + " " + says);
+#endif
   }
   for (Curve& curve : file.curves)
     for (Vec3& p : curve.points) p *= unit;

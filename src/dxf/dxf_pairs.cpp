@@ -75,8 +75,8 @@ class PairReader {
 
 class PairFilter {
  public:
-  PairFilter(const MeshSource& source, DxfPairs& result)
-      : source_(source), reader_(source), result_(result) {}
+  PairFilter(const MeshSource& source, DxfPairs& result, bool with_texts)
+      : source_(source), reader_(source), result_(result), with_texts_(with_texts) {}
 
   void run() {
     bool ended = false;
@@ -142,7 +142,8 @@ class PairFilter {
       reader_.fail(group_.front().line, word + " says it has " + std::to_string(most) +
                                             " points or knots, but holds " + std::to_string(pairs) +
                                             " numbers");
-    if (!read.contains(word)) {
+    const bool is_text = with_texts_ && (word == "TEXT" || word == "MTEXT");
+    if (!is_text && !read.contains(word)) {
       ++result_.passed_over[word];
     } else if (on_paper && word != "BLOCK" && word != "ENDBLK") {
       ++result_.on_paper;
@@ -162,16 +163,17 @@ class PairFilter {
   const MeshSource& source_;
   PairReader reader_;
   DxfPairs& result_;
+  bool with_texts_;
   std::string section_;
   std::vector<Pair> group_;
 };
 
 }  // namespace
 
-DxfPairs::DxfPairs(const MeshSource& source) {
+DxfPairs::DxfPairs(const MeshSource& source, bool with_texts) {
   if (source.bytes.substr(0, 22).find("Binary DXF") != std::string_view::npos)
     source.fail("this is binary DXF; ASCII DXF can be read");
-  PairFilter(source, *this).run();
+  PairFilter(source, *this, with_texts).run();
 }
 
 }  // namespace yardpass::detail

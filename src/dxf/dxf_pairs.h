@@ -11,7 +11,7 @@ namespace yardpass::detail {
 /// Checks every pair of a DXF text (group code and value) and keeps those of sections, layers, blocks and the
 /// kinds of curves that are read. Throws Error with the line of the first pair that is damaged.
 struct DxfPairs {
-  explicit DxfPairs(const MeshSource& source);
+  DxfPairs(const MeshSource& source, bool with_texts);
   std::string kept;                                 ///< DXF text
   std::map<std::string, std::int64_t> passed_over;  ///< entities by kind
   std::int64_t on_paper = 0;                        ///< entities in paper space

@@ -155,7 +155,11 @@ class JobReader {
     circle(job_.regions, "region", [](const RegionJob& r) {
       return joined({&r.union_of, &r.neighbours_of, &r.without});
     });
-    circle(job_.curves, "curve", [](const CurveJob& c) { return c.curves; });
+    circle(job_.curves, "curve", [](const CurveJob& c) {
+      std::vector<std::string> uses = c.curves;
+      if (!c.text.along.empty()) uses.push_back(c.text.along);
+      return uses;
+    });
     circle(job_.boundaries, "boundary", [](const BoundaryJob& b) {
       return joined({&b.union_of, &b.common_to, &b.without});
     });

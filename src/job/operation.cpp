@@ -84,10 +84,11 @@ void keys_of(OperationValues& operation, const Tool& tool, Keys& keys) {
                  "needs a limit: \"widest_engagement\" of the tool");
   keys.number(
       "intended_depth", operation.intended_depth_mm,
-      {std::max(0.0, -operation.allowance.least_mm()), "what a negative allowance says"},
+      {std::max(0.0, -operation.allowance.least_mm()) + operation.pattern->intended().greatest_mm(),
+       usual.sinks ? "as deep as it is to go" : "what a negative allowance says"},
       {.says =
            "how deep it cuts into the part on purpose, where it works; within it, such cuts are no gouges",
-       .usual = "what a negative allowance says",
+       .usual = "what a negative allowance says; engraving: its depth",
        .low = 0,
        .high = 100});
 }

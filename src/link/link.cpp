@@ -142,7 +142,7 @@ void lead_keys(Leads& leads, const Leads& usual, const Told& told, Keys& keys) {
   keys.choice("lead_in", leads.in.shape, kShapes, usual.in.shape, told.rule,
               {.says = "how a cut is entered from the air: round an arc, straight at an angle, down along "
                        "the cut itself, or straight down",
-               .usual = told.usual("finishing: `\"arc\"`; roughing: `\"none\"`")});
+               .usual = told.usual("finishing: `\"arc\"`; roughing, engraving: `\"none\"`")});
   size_keys(kIn, leads.in, usual.in, told, false, keys);
   size_idle(kIn, leads.in, keys);
   keys.choice("lead_out", leads.out.shape, kShapes, leads.in.shape, "as lead_in",
@@ -204,9 +204,12 @@ void keys_of(LinkOptions& options, const Usual& usual, const Tool& tool, Keys& k
   ladder_keys(options.steps.ladder, ladder, {"by stepover and tool"}, keys);
   Leads leads;
   leads.in.radius_mm = leads.in.length_mm = 0.2 * tool.diameter_mm;
-  if (!usual.at_levels) leads.in.shape = LeadShape::arc;
+  if (!usual.at_levels && !usual.sinks) leads.in.shape = LeadShape::arc;
   leads.out = leads.in;
-  lead_keys(options.steps.leads, leads, {usual.at_levels ? "levels have ways in of their own" : "finishing"},
+  lead_keys(options.steps.leads, leads,
+            {usual.at_levels ? "levels have ways in of their own"
+             : usual.sinks   ? "straight down into the surface"
+                             : "finishing"},
             keys);
   options.gaps.reset();
   keys.table("gaps",

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "link/directions.h"
+#include "plan/sunk_line.h"
 #include "yardpass/contact/lift.h"
 #include "yardpass/geom/text.h"
 
@@ -85,6 +86,7 @@ double seconds_between(const Toolpath& path, const LinkOptions& options) {
 
 LinkedCuts Linker::run(const CutPlan& plan, const Progress& progress) {
   const auto count = static_cast<double>(plan.cut_count());
+  depths_ = &plan.sunk;
   std::size_t done = 0;
   for (std::size_t g = 0; g < plan.groups.size(); ++g)
     for (const Cut& cut : plan.groups[g].cuts) {
@@ -113,6 +115,7 @@ void Linker::join(const Cut& cut, const CutOrigin& origin) {
   trail_.begin_cut(origin);
   if (!trail_.started()) come_in();
   const Polyline3 line = oriented(cut, between);
+  deep_ = sunk(line, cut.pass);
   const double lift = between.ladder.lift_mm;
   rapid_ = cut.rapid;
   if (cut.entry == Entry::straight) {
@@ -124,6 +127,7 @@ void Linker::join(const Cut& cut, const CutOrigin& origin) {
     last_ = cut.entry == Entry::helix ? entries_.by_helix(line, cut.helix, lift)
                                       : entries_.by_ramp(line, cut.closed, lift);
   }
+  deep_.clear();
   last_closed_ = cut.closed;
   origin_ = origin;
 }
@@ -167,11 +171,19 @@ Polyline3 Linker::oriented(const Cut& cut, const Between& between) {
   return line;
 }
 
+/// Down into the surface, along, and up again to the line.
 void Linker::run(const Polyline3& line) {
-  if (rapid_)
-    trail_.go_along(line, MoveKind::rapid);
-  else
-    entries_.cut_along(line);
+  if (rapid_) return trail_.go_along(line, MoveKind::rapid);
+  if (!sinks()) return entries_.cut_along(line);
+  trail_.go(deep_.front(), MoveKind::plunge);
+  entries_.cut_along(deep_);
+  trail_.go(line.back(), MoveKind::lead);
+}
+
+Polyline3 Linker::sunk(const Polyline3& line, std::int32_t pass) const {
+  const auto k = static_cast<std::size_t>(pass) - 1;
+  if (pass < 1 || k >= depths_->size() || (*depths_)[k].points.empty()) return {};
+  return sunk_line(trail_.without_dust(line), (*depths_)[k]);
 }
 
 /// What is to run at rapid must have nothing in its way.
@@ -200,19 +212,30 @@ void Linker::straight_in(const Polyline3& line, bool closed, const Between& betw
     }
     leave(between.leads.out);
   }
-  const bool too_much = trail_.too_much_under(start);
+  const bool too_much = trail_.too_much_under(sinks() ? deep_.front() : start);
   if (too_much || between.leads.in.shape == LeadShape::ramp) {
-    last_ = entries_.by_ramp(line, closed, between.ladder.lift_mm);
+    last_ = entries_.by_ramp(sinks() ? deep_ : line, closed, between.ladder.lift_mm);
+    if (sinks()) {
+      // Up again wherever the ramp's last lap ended.
+      const Vec2 place = plan(trail_.at());
+      trail_.go(with_z(place, std::max(trail_.at().z(), surface_.height(place))), MoveKind::lead);
+      last_.clear();
+    }
     return;
   }
   const Polyline3 lead = lead_into(between.leads.in, line);
   trail_.counts().leads_wanted += is_line_of_its_own(between.leads.in);
   trail_.counts().leads += !lead.empty();
-  const Vec3 first = lead.empty() ? start : lead.front();
-  trail_.come_over(plan(first), first.z(), between.ladder.lift_mm);
-  trail_.go(first, MoveKind::plunge);
-  trail_.go_along(lead, MoveKind::lead);
+  come_straight_down(lead, start, between.ladder.lift_mm);
   in();
+}
+
+void Linker::come_straight_down(const Polyline3& lead, const Vec3& start, double lift_up_to_mm) {
+  const Vec3 first = lead.empty() ? start : lead.front();
+  trail_.come_over(plan(first), first.z(), lift_up_to_mm);
+  // Into the surface in one go.
+  if (!lead.empty() || !sinks()) trail_.go(first, MoveKind::plunge);
+  trail_.go_along(lead, MoveKind::lead);
 }
 
 /// Free of the part, off what is kept out of, and never steeper into more material than the tool takes.

@@ -21,8 +21,11 @@ class Linker {
   void join(const Cut& cut, const CutOrigin& origin);
   [[nodiscard]] Polyline3 oriented(const Cut& cut, const Between& between);
   void run(const Polyline3& line);
+  [[nodiscard]] Polyline3 sunk(const Polyline3& line, std::int32_t pass) const;
+  [[nodiscard]] bool sinks() const { return !deep_.empty(); }
   void refuse_in_material(const Polyline3& line);
   void straight_in(const Polyline3& line, bool closed, const Between& between);
+  void come_straight_down(const Polyline3& lead, const Vec3& start, double lift_up_to_mm);
 
   // The rungs of the ladder: false if they do not reach.
   bool stay_down(const Vec3& start, const LinkLadder& ladder);
@@ -45,7 +48,9 @@ class Linker {
   LinkOptions options_;
   Trail trail_;
   Entries entries_;
-  Polyline3 last_;  // the cut before, as it was run
+  const std::vector<DepthLine>* depths_ = nullptr;  // of the plan in hand, by pass
+  Polyline3 deep_;                                  // the cut in hand as it is run, if that is below its line
+  Polyline3 last_;                                  // the cut before, as it was run, or the line above it
   bool last_closed_ = false;
   CutOrigin origin_{-1, 0};  // of it
   bool rapid_ = false;       // the cut in hand is run at rapid

@@ -1,11 +1,19 @@
 #include "yardpass/plan/cuts.h"
 
+#include <algorithm>
+
 namespace yardpass {
 
 std::size_t CutPlan::cut_count() const {
   std::size_t count = 0;
   for (const CutGroup& group : groups) count += group.cuts.size();
   return count;
+}
+
+double IntendedCuts::greatest_mm() const {
+  double greatest = within.empty() ? 0 : depth_mm;
+  for (const DepthLine& line : along) greatest = std::max(greatest, line.greatest_mm());
+  return greatest;
 }
 
 bool CutPlan::empty() const { return cut_count() == 0; }

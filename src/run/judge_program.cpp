@@ -39,6 +39,13 @@ std::vector<JudgedKeepAway> judged_keep_away(const JobSetup& setup, const std::v
 /// depth of its own.
 IntendedCut intended_cut(const JobSetup& setup, const Settled& settled) {
   IntendedCut cut{settled.number, settled.values.intended_depth_mm, settled.place()};
+  if (const IntendedCuts intended = settled.values.pattern->intended(); !intended.none()) {
+    constexpr double kOnTheLine = 0.01;  // mm
+    cut.straight_down = true;
+    if (!intended.along.empty()) cut.along = std::make_shared<DepthLines>(intended.along, kOnTheLine);
+    if (!intended.within.empty()) cut.place = offset(intended.within, kOnTheLine);
+    return cut;
+  }
   const Allowance& allowance = settled.values.allowance;
   if (allowance.where.empty() || cut.depth_mm != -allowance.least_mm()) return cut;
   cut.depth_mm = std::max(0.0, -allowance.elsewhere_mm());

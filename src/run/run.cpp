@@ -135,7 +135,7 @@ class Planner {
     BoundedCuts bounded = cuts_within(bounds_, surface, seen ? seen : &stock, settled_.values.tolerance_mm,
                                       strategy, detail::stage(progress, "plan " + named));
     heed_obstacles(surface, bounded.plan);
-    if (settled_.usual.repeats && !bounded.plan.empty())
+    if (settled_.usual.repeats && !settled_.usual.sinks && !bounded.plan.empty())
       tell(material_met(bounded.plan, stock, surface.cutter(), settled_.values.tolerance_mm),
            bounded.plan.facts);
     const double spacing =

@@ -5,11 +5,15 @@
 #include "setup/in_naming_order.h"
 #include "setup/parts_of_setup.h"
 #include "yardpass/curve/edit_curves.h"
+#include "yardpass/curve/made_curves.h"
 #include "yardpass/curve/read_curves.h"
 #include "yardpass/part/measure.h"
 #include "yardpass/part/outlines.h"
 #ifdef YARDPASS_WITH_DXF
 #include "yardpass/dxf/dxf_curves.h"
+#endif
+#ifdef YARDPASS_WITH_LETTERING
+#include "yardpass/lettering/lettering.h"
 #endif
 
 namespace yardpass::detail {
@@ -79,6 +83,7 @@ class CurveFinder {
   std::vector<Curve> source(const CurveJob& said, NamedCurves& found) {
     if (!said.file.empty()) return from_file(said, found);
     if (!said.points.empty()) return said.points;
+    if (!said.text.says.empty()) return letters(said.text, found);
     if (!said.border_of.empty()) return borders_of(rims(said.border_of), false);
     if (!said.holes_of.empty()) return borders_of(rims(said.holes_of), true);
     if (said.silhouette) return loops_at(silhouette(mesh_), mesh_.box().max().z());
@@ -97,8 +102,33 @@ class CurveFinder {
     return curves;
   }
 
+  std::vector<Curve> letters(const TextJob& text, NamedCurves& found) {
+#ifdef YARDPASS_WITH_LETTERING
+    LetteringOptions options;
+    options.style = text.style, options.align = text.align;
+    options.height_mm = text.height_mm, options.spacing_mm = text.spacing_mm;
+    options.angle_deg = text.angle_deg;
+    Lettering written;
+    if (text.along.empty()) {
+      written = lettering(text.says, Vec2(text.at[0], text.at[1]), options);
+    } else {
+      const std::vector<Curve>& along = setup_.curves[order_.named(text.along)].curves;
+      if (along.size() != 1)
+        throw Error(
+            fmt::format("\"text_along\" needs one curve, but \"{}\" has {}", text.along, along.size()));
+      written = lettering_along(text.says, along.front(), options);
+    }
+    for (const LetterNote& note : written.notes)
+      found.notes.push_back(fmt::format("{} {}", note.count, note.says));
+    return std::move(written.strokes);
+#else
+    (void)text, (void)found;
+    throw Error("this copy of the program was built without letters");
+#endif
+  }
+
   std::vector<Curve> from_file(const CurveJob& said, NamedCurves& found) const {
-    CurveFile file = read_curve_file(said.file, {.unit = said.unit});
+    CurveFile file = read_curve_file(said.file, {.unit = said.unit, .texts = said.texts});
     found.notes = file.notes;
     std::vector<std::string> layers, names;
     for (const Curve& c : file.curves) {
@@ -168,6 +198,15 @@ class CurveFinder {
         return each([&](const Curve& c) { return one(reversed(c)); });
       case What::simplify:
         return each([&](const Curve& c) { return one(simplified(c, edit.value)); });
+      case What::offsets:
+        return offsets(curves, edit.by.x(), static_cast<int>(edit.numbers[0]));
+      case What::row:
+        return in_row(curves, plan(edit.by), static_cast<int>(edit.numbers[0]));
+      case What::grid:
+        return in_grid(curves, plan(edit.by), static_cast<int>(edit.numbers[0]),
+                       static_cast<int>(edit.numbers[1]));
+      case What::ring:
+        return in_ring(curves, plan(edit.by), static_cast<int>(edit.numbers[0]));
       case What::keep:
         break;
     }

@@ -1,11 +1,13 @@
 #include "yardpass/strategy/all.h"
 
 #include "yardpass/strategy/by_slope.h"
+#include "yardpass/strategy/engraving.h"
 #include "yardpass/strategy/flats.h"
 #include "yardpass/strategy/flowline.h"
 #include "yardpass/strategy/morph.h"
 #include "yardpass/strategy/parallel.h"
 #include "yardpass/strategy/points.h"
+#include "yardpass/strategy/projected.h"
 #include "yardpass/strategy/roughing.h"
 #include "yardpass/strategy/scallop.h"
 #include "yardpass/strategy/waterline.h"
@@ -35,6 +37,8 @@ constexpr Strategy kStrategies[] = {
     {"morph", Work::along_a_form, "passes that blend from one curve into another", pattern<MorphOptions>},
     {"flowline", Work::along_a_form, "passes that flow from side to side of a patch, between two others",
      pattern<FlowlineOptions>},
+    {"projected", Work::drawn, "curves of one's own, dropped onto the part", pattern<ProjectedOptions>},
+    {"engraving", Work::drawn, "strokes at a depth below the surface", pattern<EngravingOptions>},
     {"points", Work::drawn, "a way through given points and nothing else", pattern<PointsOptions>},
 };
 

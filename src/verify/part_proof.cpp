@@ -190,6 +190,8 @@ class PartProver {
     const bool rises = plan(move.from) == plan(move.to) && move.to.z() > move.from.z();
     const bool states = (!move.rapid() || rises) && is_stated(move, way);
     const auto& pieces = by_depth_[static_cast<std::size_t>(move.operation)];
+    if (states && intended_[static_cast<std::size_t>(move.operation)]->straight_down)
+      return prove_straight_down(i, way, surface, proof);
     if (states && !pieces.empty()) return prove_by_depth(i, way, pieces, proof);
     const double stated = states ? intended_[static_cast<std::size_t>(move.operation)]->depth_mm : 0;
     if (room < -options_.limit_mm - stated)
@@ -209,6 +211,38 @@ class PartProver {
     if (into)
       proof.troubles.push_back({program_.moves[i].rapid() ? FindingKind::rapid_into_part : FindingKind::gouge,
                                 i, deepest, way.worst_place(*into, 0)});
+  }
+
+  /// Piece by piece of the way: how deep the tip is below where the cutter would touch the part.
+  void prove_straight_down(std::size_t i, const Way& way, const TipSurface& surface, PartProof& proof) const {
+    constexpr double kPiece = 0.2, kUneven = 0.05;  // mm: depths that change are asked for more often
+    const ProgramMove& move = program_.moves[i];
+    const IntendedCut& cut = *intended_[static_cast<std::size_t>(move.operation)];
+    const auto stated = [&](const Vec3& tip) -> std::optional<double> {
+      if (!cut.along) return cut.depth_mm;
+      const std::optional<double> depth = cut.along->greatest(plan(tip));
+      return depth ? std::optional(std::min(*depth, cut.depth_mm)) : std::nullopt;
+    };
+    const double longest =
+        !cut.along ? std::numeric_limits<double>::infinity() : (cut.along->even() ? kPiece : kUneven);
+    Trouble worst{move.rapid() ? FindingKind::rapid_into_part : FindingKind::gouge, i, 0, move.to};
+    double too_deep = options_.limit_mm;
+    for (std::size_t k = 0; k + 1 < way.points().size(); ++k) {
+      const Vec3 &a = way.points()[k], along = way.points()[k + 1] - a;
+      const int parts = std::max(1, static_cast<int>(std::ceil(plan(along).norm() / longest)));
+      for (int n = 0; n < parts; ++n) {
+        const Vec3 from = a + along * (1.0 * n / parts), to = a + along * ((n + 1.0) / parts);
+        const Clearance clearance = surface.clearance(from, to);
+        if (clearance.room >= -options_.limit_mm) continue;
+        const std::optional<double> at_from = stated(from), at_to = stated(to);
+        // Beside its lines nothing is meant.
+        const double meant = at_from && at_to ? std::max(*at_from, *at_to) : 0;
+        if (-clearance.room - meant <= too_deep) continue;
+        too_deep = -clearance.room - meant;
+        worst.depth_mm = -clearance.room, worst.at = clearance.tip;
+      }
+    }
+    if (worst.depth_mm > 0) proof.troubles.push_back(std::move(worst));
   }
 
   /// Whether the move's operation says that it cuts into the part here.

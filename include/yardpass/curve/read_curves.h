@@ -14,6 +14,7 @@ struct CurveReadOptions {
   /// user unit; if empty, width, height and viewBox say it, and without them it is 1/96 inch.
   std::optional<LengthUnit> unit = {};
   double tolerance_mm = 0.001;  ///< chords leave arcs, ellipses and splines by no more
+  bool texts = true;            ///< of DXF, as strokes; else they are passed over
 };
 
 /// Curves in the order of the file, in millimetres.

@@ -8,8 +8,10 @@ namespace yardpass {
 
 /// Reads an ASCII DXF file: lines, polylines (with arcs), arcs, circles, ellipses, splines by control points,
 /// and blocks where they are inserted. Layer and colour (of the entity, else of its layer) are kept; the name
-/// is that of the inserted block. All else (text, dimensions, hatches, ...) is passed over with a note. Unit:
-/// that of $INSUNITS, else mm. Throws Error with file and line as read_curves() does.
+/// is that of the inserted block. All else (dimensions, hatches, ...) is passed over with a note. Unit:
+/// that of $INSUNITS, else mm. TEXT and MTEXT become strokes (see yardpass/lettering), as large and turned as
+/// they are drawn; accents and letters that are missing are told. Formats within an MTEXT are left out.
+/// Throws Error with file and line as read_curves() does.
 [[nodiscard]] CurveFile read_dxf_curves(const std::filesystem::path& file,
                                         const CurveReadOptions& options = {});
 

@@ -7,6 +7,7 @@
 #include <string>
 #include <vector>
 
+#include "yardpass/curve/letter_style.h"
 #include "yardpass/curve/part_curves.h"
 #include "yardpass/geom/error.h"
 #include "yardpass/geom/region.h"
@@ -71,12 +72,26 @@ struct CurveEdit {
     split_at_corners,  ///< that turn by more than an angle
     keep,              ///< only some, by number from 1
     reverse,
-    simplify  ///< to a tolerance
+    simplify,  ///< to a tolerance
+    offsets,   ///< of their area, a step and a count
+    row,       ///< copies
+    grid,
+    ring
   } what = What::flatten;
   double value = 0;
   Vec3 by{0, 0, 0};
   std::vector<std::int64_t> numbers = {};
   int line = 0;
+};
+
+/// Text that becomes strokes.
+struct TextJob {
+  std::string says = {};  ///< empty: none
+  double height_mm = 5, spacing_mm = 0, angle_deg = 0;
+  LetterStyle style = LetterStyle::plain;
+  LetterAlign align = LetterAlign::start;
+  std::vector<double> at = {};  ///< [x, y]
+  std::string along = {};       ///< a named curve
 };
 
 /// Named curves: where they come from, then what is done to them.
@@ -86,7 +101,9 @@ struct CurveJob : NamedTable {
   bool with_part = false;               ///< the file is drawn like the mesh file and is placed as the part is
   std::string layer = {}, colour = {};  ///< of the file: only these
   std::vector<std::string> named = {};
-  std::vector<Curve> points = {};  ///< one curve given by points
+  bool texts = true;               ///< of the file: as strokes
+  std::vector<Curve> points = {};  ///< given by points, or made from numbers
+  TextJob text = {};
   /// Pieces of sharp edges of the part: by number, as the nearest to places, or from one place to another.
   std::vector<std::int64_t> edges = {};
   std::vector<std::vector<double>> edges_at = {};

@@ -6,7 +6,9 @@
 #include <string>
 #include <vector>
 
+#include "yardpass/geom/depth_lines.h"
 #include "yardpass/geom/polyline.h"
+#include "yardpass/geom/region.h"
 #include "yardpass/keys/quantity.h"
 
 namespace yardpass {
@@ -57,12 +59,25 @@ struct CutGroup {
 
 struct CutPlan {
   std::vector<CutGroup> groups;
-  bool keep_group_order = true;          ///< else only what `after` of each group says
+  bool keep_group_order = true;  ///< else only what `after` of each group says
+  /// How far below their lines the cuts of each pass are run, straight down (Cut::pass counts from 1); a pass
+  /// beyond the list runs on its line. Whoever links them goes from cut to cut on the lines themselves.
+  std::vector<DepthLine> sunk = {};
   std::vector<SettledValue> facts = {};  ///< what the strategy decided by itself
   std::vector<Note> notes = {};          ///< what the user should know
 
   [[nodiscard]] bool empty() const;  ///< no cuts
   [[nodiscard]] std::size_t cut_count() const;
+};
+
+/// Where and how deep cuts go into the part on purpose, straight down below the surface with its allowance;
+/// told before they are planned, for whoever judges them.
+struct IntendedCuts {
+  std::vector<DepthLine> along = {};  ///< on these lines, and nowhere else
+  Region within = {};                 ///< or anywhere in this area, up to:
+  double depth_mm = 0;
+  [[nodiscard]] bool none() const { return along.empty() && within.empty(); }
+  [[nodiscard]] double greatest_mm() const;
 };
 
 /// Cuts as one group, in their order.

@@ -1,6 +1,7 @@
 /// Curves that an operation runs along or starts from, as a job gives them.
 #pragma once
 
+#include <cstdint>
 #include <string>
 #include <vector>
 
@@ -20,7 +21,8 @@ struct CurveRole {
   std::string role;  ///< "first pass", "start", ...
   Polyline2 line;    ///< as passes run, or from the first pass to the last
   bool closed = false;
-  bool runs = false;  ///< passes run along it
+  bool runs = false;        ///< passes run along it
+  std::int32_t number = 0;  ///< in the order in which they are cut, from 1; 0: its role says when
 };
 
 /// Along the line, of a closed one its closing piece included.

@@ -49,6 +49,8 @@ struct Usual {
   bool tells_spacing = true;
   /// Its passes run along walls: what is touched on the very edge of its area counts.
   bool along_walls = false;
+  /// Its cuts run below the surface: straight down into it and up again.
+  bool sinks = false;
   std::optional<double> split_deg = {};  ///< it cuts steep and shallow parts apart, at this angle from level
   /// Ridges that its spacing leaves on flat ground; nothing where that says nothing.
   std::optional<double> scallop_mm = {};

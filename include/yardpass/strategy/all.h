@@ -23,10 +23,13 @@ class Pattern {
   /// Of curves that are told to it; by the area for the tool, where that gives them. Throws as `cuts` does if
   /// they do not go together.
   [[nodiscard]] virtual std::vector<CurveRole> roles(const Region& /*area*/) const { return {}; }
+  /// Where and how deep it cuts into the part on purpose.
+  [[nodiscard]] virtual IntendedCuts intended() const { return {}; }
   [[nodiscard]] virtual CutPlan cuts(const Site& site, const Progress& progress) const = 0;
 };
 
-/// A pattern of options that have `keys_of`, `usual_of` and `cuts_of`; `roles_of` if curves have roles.
+/// A pattern of options that have `keys_of`, `usual_of` and `cuts_of`; `roles_of` if curves have roles, and
+/// `intended_of` if they cut into the part.
 template <typename Options>
 class PatternOf : public Pattern {
  public:
@@ -36,6 +39,12 @@ class PatternOf : public Pattern {
   [[nodiscard]] std::vector<CurveRole> roles(const Region& area) const override {
     if constexpr (requires { roles_of(options_, area); })
       return roles_of(options_, area);
+    else
+      return {};
+  }
+  [[nodiscard]] IntendedCuts intended() const override {
+    if constexpr (requires { intended_of(options_); })
+      return intended_of(options_);
     else
       return {};
   }

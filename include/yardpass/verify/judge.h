@@ -9,6 +9,7 @@
 #include <string>
 
 #include "yardpass/contact/contact_part.h"
+#include "yardpass/geom/depth_lines.h"
 #include "yardpass/geom/region.h"
 #include "yardpass/post/read_program.h"
 #include "yardpass/stock/stock.h"
@@ -59,6 +60,11 @@ struct IntendedCut {
     double depth_mm = 0;
   };
   std::vector<OnSurface> where = {};
+  /// The depth is that of the tip straight below where the cutter would touch the part; else the least by
+  /// which the cutter would have to be thinner to be free, in space. Not together with `where`.
+  bool straight_down = false;
+  /// It cuts along these lines only, straight down so deep as they say and no deeper than `depth_mm`.
+  std::shared_ptr<const DepthLines> along = {};
 };
 
 /// Where the tool's axis must not be at feed in an operation: what it keeps out of, and the holes of what it

@@ -4,7 +4,7 @@
 #include <vector>
 
 #include "curve/crossings.h"
-#include "plan/rails/along_line.h"
+#include "geom/along_line.h"
 
 namespace yardpass::detail {
 

@@ -4,7 +4,7 @@
 #include <cmath>
 #include <iterator>
 
-#include "plan/rails/along_line.h"
+#include "geom/along_line.h"
 #include "yardpass/geom/region.h"
 #include "yardpass/geom/text.h"
 

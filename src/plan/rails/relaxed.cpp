@@ -1,7 +1,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "plan/rails/along_line.h"
+#include "geom/along_line.h"
 #include "yardpass/plan/rails.h"
 
 namespace yardpass {

@@ -1,0 +1,88 @@
+#include "yardpass/geom/depth_lines.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "yardpass/geom/error.h"
+
+namespace yardpass {
+
+namespace {
+
+/// Where on the piece a-b a place is nearest to it.
+double nearest_share(const Vec2& place, const Vec2& a, const Vec2& b) {
+  const Vec2 way = b - a;
+  const double size2 = way.squaredNorm();
+  return size2 > 0 ? std::clamp((place - a).dot(way) / size2, 0.0, 1.0) : 0.0;
+}
+
+struct Ends {
+  std::size_t a, b;
+};
+Ends ends_of(const DepthLine& line, std::size_t piece) { return {piece, (piece + 1) % line.points.size()}; }
+double depth_on(const DepthLine& line, std::size_t piece, double share) {
+  const auto [a, b] = ends_of(line, piece);
+  return line.depth_mm[a] + share * (line.depth_mm[b] - line.depth_mm[a]);
+}
+
+}  // namespace
+
+std::size_t DepthLine::pieces() const { return points.size() < 2 ? 0 : points.size() - (closed ? 0 : 1); }
+
+double DepthLine::greatest_mm() const {
+  return depth_mm.empty() ? 0 : *std::max_element(depth_mm.begin(), depth_mm.end());
+}
+
+DepthLines::DepthLines(std::vector<DepthLine> lines, double within_mm)
+    : lines_(std::move(lines)), within_(within_mm), side_(std::max(1.0, 4 * within_mm)) {
+  require(within_mm > 0, "within_mm", "must be above 0");
+  std::optional<double> depth;
+  for (std::size_t i = 0; i < lines_.size(); ++i) {
+    const DepthLine& line = lines_[i];
+    require(line.depth_mm.size() == line.points.size(), "depth_mm", "must have one depth a point");
+    for (const double here : line.depth_mm) {
+      if (!depth) depth = here;
+      even_ = even_ && here == *depth;
+    }
+    for (std::size_t piece = 0; piece < line.pieces(); ++piece) {
+      const auto [a, b] = ends_of(line, piece);
+      // The box of a long slanted piece would hold many cells that it does not come near.
+      const Vec2 way = line.points[b] - line.points[a];
+      const int parts = std::max(1, static_cast<int>(std::ceil(way.norm() / (2 * side_))));
+      for (int k = 0; k < parts; ++k) {
+        const Vec2 p = line.points[a] + way * (1.0 * k / parts),
+                   q = line.points[a] + way * ((k + 1.0) / parts);
+        const Vec2 low = p.cwiseMin(q), high = p.cwiseMax(q);
+        for (std::int64_t x = cell(low.x() - within_); x <= cell(high.x() + within_); ++x)
+          for (std::int64_t y = cell(low.y() - within_); y <= cell(high.y() + within_); ++y) {
+            std::vector<Piece>& here = cells_[key(x, y)];
+            const Piece one{static_cast<std::uint32_t>(i), static_cast<std::uint32_t>(piece)};
+            if (here.empty() || here.back().line != one.line || here.back().piece != one.piece)
+              here.push_back(one);
+          }
+      }
+    }
+  }
+}
+
+std::optional<double> DepthLines::greatest(const Vec2& place) const {
+  const auto found = cells_.find(key(cell(place.x()), cell(place.y())));
+  if (found == cells_.end()) return std::nullopt;
+  std::optional<double> greatest;
+  for (const auto& [index, piece] : found->second) {
+    const DepthLine& line = lines_[index];
+    const auto [a, b] = ends_of(line, piece);
+    const double share = nearest_share(place, line.points[a], line.points[b]);
+    if ((line.points[a] + share * (line.points[b] - line.points[a]) - place).norm() > within_) continue;
+    const double depth = depth_on(line, piece, share);
+    greatest = greatest ? std::max(*greatest, depth) : depth;
+  }
+  return greatest;
+}
+
+std::int64_t DepthLines::key(std::int64_t x, std::int64_t y) { return (x << 32) ^ (y & 0xffffffff); }
+std::int64_t DepthLines::cell(double coordinate) const {
+  return static_cast<std::int64_t>(std::floor(coordinate / side_));
+}
+
+}  // namespace yardpass
