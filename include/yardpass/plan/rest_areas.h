@@ -1,0 +1,44 @@
+/// Rest areas: where a larger cutter leaves material that a smaller one reaches.
+#pragma once
+
+#include "yardpass/contact/tip_surface.h"
+#include "yardpass/geom/region.h"
+#include "yardpass/stock/stock.h"
+
+namespace yardpass {
+
+struct RestOptions {
+  double threshold_mm = 0.02;  ///< thinner is not worth it; REQUIRES: above 0
+  double overlap_mm = 0.5;     ///< areas reach so far beyond, over what is finished; REQUIRES: at least 0
+  double cell_mm = 0;          ///< of the grid of places; 0: an eighth of the smaller cutter's radius
+};
+
+struct RestAreas {
+  Region area;             ///< for the smaller tool's axis, with the overlap
+  Region bare;             ///< without
+  double thickest_mm = 0;  ///< that is left
+  Vec3 thickest_at{0, 0, 0};
+  std::int64_t pieces = 0;
+  double touches = 0;  ///< asked for
+};
+
+/// What a reference cutter leaves where the smaller cutter, standing at a place, touches the part: the least
+/// distance between that point of touch and any free position of the reference cutter. By one touch of the
+/// reference: it is set down so that it would touch the same point; how far it stands off there says how far
+/// it must step out sideways, and what that leaves on its round. Exact where the part around is flat on
+/// both sides, and within some 2 % on round ground. 0: it reaches the place, or nothing is there.
+[[nodiscard]] double left_by(const TipSurface& reference, const TipSurface& smaller, const Vec2& place,
+                             std::int32_t* near = nullptr);
+
+/// The part of an area in which more than the threshold is left by a reference cutter: the border is found
+/// within 0.0001 mm on the lines of a grid. Both surfaces are of the same part; the allowance of the
+/// reference counts as left. Runs on all cores; the result does not depend on their number. Throws Error if an
+/// option breaks what it asks for.
+[[nodiscard]] RestAreas rest_areas(const TipSurface& reference, const TipSurface& smaller, const Region& area,
+                                   const RestOptions& options, const Progress& progress = {});
+
+/// The same from material: where the smaller cutter meets more than the threshold.
+[[nodiscard]] RestAreas rest_areas(const Stock& material, const TipSurface& smaller, const Region& area,
+                                   const RestOptions& options, const Progress& progress = {});
+
+}  // namespace yardpass
