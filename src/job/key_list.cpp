@@ -116,6 +116,9 @@ class Collector : public Keys {
   void curves(const char* key, GivenCurves&, const About& about) override {
     add(key, KeyForm::names, about).kind = Named::curves;
   }
+  void tool(const char* key, GivenTool&, const About& about) override {
+    add(key, KeyForm::name, about).kind = Named::tools;
+  }
   void loops(const char* key, std::optional<Region>&, const About& about) override {
     add(key, KeyForm::loops, about);
   }

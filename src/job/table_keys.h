@@ -30,6 +30,8 @@ class OnThePart {
   virtual void find(GivenArea& area) const = 0;
   /// The lines of curves by their names.
   virtual void find(GivenCurves& curves) const = 0;
+  /// The tool by its name.
+  virtual void find(GivenTool& tool) const = 0;
 };
 
 /// Names of one kind that are defined, and which of them somebody has used.
@@ -75,6 +77,7 @@ class TableKeys : public Keys {
   void names(const char* key, std::vector<std::string>& value, Named kind, const About& about) override;
   void area(const char* key, GivenArea& value, const About& about) override;
   void curves(const char* key, GivenCurves& value, const About& about) override;
+  void tool(const char* key, GivenTool& value, const About& about) override;
   void loops(const char* key, std::optional<Region>& value, const About& about) override;
   void corners(const char* key, std::optional<Corners>& value, const About& about) override;
   void numbers(const char* key, std::vector<double>& value, std::initializer_list<std::size_t> counts,

@@ -130,6 +130,12 @@ void TableKeys::curves(const char* key, GivenCurves& value, const About& about) 
   }
 }
 
+void TableKeys::tool(const char* key, GivenTool& value, const About& about) {
+  value = {};
+  name(key, value.name, Named::tools, about);
+  if (!value.name.empty() && context_.part) context_.part->find(value);
+}
+
 void TableKeys::loops(const char* key, std::optional<Region>& value, const About& about) {
   value.reset();
   if (const Given* node = asked(key, about)) value = read_loops(*node, key);

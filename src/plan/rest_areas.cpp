@@ -40,9 +40,26 @@ Seat seat_of(const Profile& cutter, const Vec3& normal) {
   return seat;
 }
 
+/// The free position of a ball that is nearest to a place, by stepping out of what it meets; nothing if that
+/// ends where it cannot come down from above.
+std::optional<Vec3> stepped_out(const TipSurface& ball, double round, double radius, Vec3 centre) {
+  constexpr int kSteps = 12;
+  constexpr double kFree = 1e-6;  // mm
+  for (int k = 0; k < kSteps; ++k) {
+    const auto nearest = ball.part().nearest(centre, radius);
+    if (!nearest || nearest->distance_mm >= radius - kFree) break;
+    if (nearest->distance_mm < 1e-3 * radius) return std::nullopt;
+    centre += (radius - nearest->distance_mm) / nearest->distance_mm * (centre - nearest->point);
+  }
+  constexpr double kAbove = 1e-3;  // mm
+  if (ball.height(plan(centre)) > centre.z() - round + kAbove) return std::nullopt;
+  return centre;
+}
+
 }  // namespace
 
-double left_by(const TipSurface& reference, const TipSurface& smaller, const Vec2& place, std::int32_t* near) {
+double left_by(const TipSurface& reference, const TipSurface& smaller, const Vec2& place,
+               std::int32_t* near) {
   const std::optional<Touch> touch = smaller.touch(place, near ? *near : -1);
   if (!touch) return 0;
   if (near) *near = touch->triangle;
@@ -59,6 +76,11 @@ double left_by(const TipSurface& reference, const TipSurface& smaller, const Vec
   const double rise = there->height - tip.z();
   if (rise <= 0) return kept;
   const double round = seat.round + kept;
+  // A ball steps out as far as it must; of other ends, and where walls are in the way, the one touch tells.
+  if (const Profile::Piece& end = reference.cutter().pieces().front();
+      end.arc > 0 && end.centre_r == 0 && seat.round == end.arc)
+    if (const auto free = stepped_out(reference, end.arc, round, from + seat.round * normal))
+      return (*free - touch->point).norm() - round + kept;
   const double step = rise * there->normal.z(), turn = normal.dot(there->normal);
   return std::sqrt(std::max(0.0, round * round + 2 * round * step * turn + step * step)) - round + kept;
 }
@@ -109,13 +131,15 @@ RestAreas outlined(const TipSurface& smaller, const Region& area, const RestOpti
     std::int32_t near = -1;
     while ((high - low) * grid.side > kPrecision) {
       const double between = 0.5 * (low + high);
-      (left(middle(in) + between * (middle(out) - middle(in)), near) > options.threshold_mm ? low : high) = between;
+      (left(middle(in) + between * (middle(out) - middle(in)), near) > options.threshold_mm ? low : high) =
+          between;
     }
     return low;
   };
   const Region all = detail::outline_between_cells(grid, marked, share, 0.01);
   result.bare = intersect(all, area);
-  result.area = options.overlap_mm > 0 ? intersect(offset(result.bare, options.overlap_mm), area) : result.bare;
+  result.area =
+      options.overlap_mm > 0 ? intersect(offset(result.bare, options.overlap_mm), area) : result.bare;
   for (const Thickest& thickest : of_row)
     if (thickest.mm > result.thickest_mm)
       result.thickest_mm = thickest.mm, result.thickest_at = with_z(thickest.at, smaller.height(thickest.at));

@@ -193,6 +193,7 @@ Bounds Settled::bounds() const {
   if (!bounds.steepness.overlap_mm) bounds.steepness.overlap_mm = 0.5 * usual.spacing_mm;
   bounds.only_where_left_mm = values.limits.only_where_left_mm;
   bounds.at_levels = usual.at_levels;
+  bounds.touches_twice = usual.touches_twice;
   return bounds;
 }
 

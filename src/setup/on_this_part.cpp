@@ -117,6 +117,8 @@ void OnThisPart::find(GivenCurves& curves) const {
   }
 }
 
+void OnThisPart::find(GivenTool& tool) const { tool.tool = completed(setup_.job.tool_named(tool.name)); }
+
 const Region& OnThisPart::part_outline() const {
   if (!part_outline_) part_outline_ = silhouette(setup_.part->mesh());
   return *part_outline_;

@@ -42,6 +42,7 @@ class OnThisPart : public OnThePart {
   [[nodiscard]] Measured measure(const Measure& measure) const override;
   void find(GivenArea& area) const override;
   void find(GivenCurves& curves) const override;
+  void find(GivenTool& tool) const override;
   [[nodiscard]] const Region& part_outline() const;
   [[nodiscard]] const Region& stock_outline() const;
 

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "strategy/merged_plans.h"
 #include "strategy/pattern_keys.h"
 #include "yardpass/plan/spacing.h"
 #include "yardpass/plan/trim.h"
@@ -69,40 +70,6 @@ Usual usual_of(const BySlopeOptions& options, const Tool& tool) {
 
 namespace {
 
-/// After all groups of a plan those of another.
-void append(CutPlan& plan, CutPlan more) {
-  const auto first = static_cast<std::int32_t>(plan.groups.size());
-  std::int32_t last_pass = 0;
-  for (const CutGroup& group : plan.groups)
-    for (const Cut& cut : group.cuts) last_pass = std::max(last_pass, cut.pass);
-  for (std::size_t i = 0; i < more.groups.size(); ++i) {
-    CutGroup& group = more.groups[i];
-    for (std::int32_t& before : group.after) before += first;
-    if (more.keep_group_order && i > 0) group.after.push_back(first + static_cast<std::int32_t>(i) - 1);
-    for (std::int32_t k = 0; k < first; ++k) group.after.push_back(k);
-    // The number after the last is left out: passes of the two sides are no neighbours.
-    for (Cut& cut : group.cuts) cut.pass += last_pass + 1;
-    plan.groups.push_back(std::move(group));
-  }
-  plan.facts.insert(plan.facts.end(), more.facts.begin(), more.facts.end());
-  plan.notes.insert(plan.notes.end(), more.notes.begin(), more.notes.end());
-}
-
-/// One side may be empty.
-CutPlan without_nothing(CutPlan plan) {
-  std::erase_if(plan.notes, [](const Note& note) { return note.about == "nothing"; });
-  return plan;
-}
-
-/// In a plan of several, order is told by `after` alone.
-CutPlan order_by_after(CutPlan plan) {
-  if (plan.keep_group_order)
-    for (std::size_t i = 1; i < plan.groups.size(); ++i)
-      plan.groups[i].after.push_back(static_cast<std::int32_t>(i) - 1);
-  plan.keep_group_order = false;
-  return plan;
-}
-
 /// What lies on the edge of the area belongs to walls that stand on it: straight passes do not roll over it.
 constexpr double kEdge = 0.002;  // mm
 
@@ -122,17 +89,17 @@ CutPlan cuts_of(const BySlopeOptions& options, const Site& site, const Progress&
     if (area.empty()) return CutPlan{};
     Site part{site.surface, area, site.before, site.tolerance_mm, site.top_z, site.bottom_z, site.drilled};
     part.touched = site.touched;
-    if (which == Steepness::steep) return without_nothing(cuts_of(options.steep, part, share));
+    if (which == Steepness::steep) return detail::without_nothing(cuts_of(options.steep, part, share));
     if (site.touched) part.touched = &inner;
-    CutPlan plan = without_nothing(options.scallop ? cuts_of(*options.scallop, part, share)
+    CutPlan plan = detail::without_nothing(options.scallop ? cuts_of(*options.scallop, part, share)
                                                    : cuts_of(options.shallow, part, share));
     if (part.touched) keep_off_edge(plan, part);
     return plan;
   };
   const bool steep_first = options.first == Steepness::steep;
   CutPlan plan =
-      order_by_after(side(steep_first ? Steepness::steep : Steepness::shallow, part_of(progress, 0.1, 0.55)));
-  append(plan, order_by_after(
+      detail::order_by_after(side(steep_first ? Steepness::steep : Steepness::shallow, part_of(progress, 0.1, 0.55)));
+  detail::append_plan(plan, detail::order_by_after(
                    side(steep_first ? Steepness::shallow : Steepness::steep, part_of(progress, 0.55, 1))));
   std::vector<SettledValue> facts{
       {"steep areas", count_of(areas.steep_pieces), "in waterlines"},

@@ -237,6 +237,7 @@ class FillIn : public Keys {
   void names(const char*, std::vector<std::string>&, Named, const About&) override {}
   void area(const char*, GivenArea&, const About&) override {}
   void curves(const char*, GivenCurves&, const About&) override {}
+  void tool(const char*, GivenTool&, const About&) override {}
   void loops(const char*, std::optional<Region>&, const About&) override {}
   void corners(const char*, std::optional<Corners>&, const About&) override {}
   void numbers(const char*, std::vector<double>&, std::initializer_list<std::size_t>, const char*,

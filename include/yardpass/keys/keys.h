@@ -26,6 +26,7 @@ namespace yardpass {
 
 struct GivenArea;
 struct GivenCurves;
+struct GivenTool;
 struct Region;
 /// Least and greatest coordinates of a box.
 struct Corners {
@@ -97,6 +98,8 @@ class Keys {
   virtual void area(const char* key, GivenArea& value, const About& about) = 0;
   /// The name of a curve, or a list of names.
   virtual void curves(const char* key, GivenCurves& value, const About& about) = 0;
+  /// The name of another tool of the job.
+  virtual void tool(const char* key, GivenTool& value, const About& about) = 0;
   /// Points [[x, y], ...], or a list of such loops.
   virtual void loops(const char* key, std::optional<Region>& value, const About& about) = 0;
   /// Two opposite corners [[x, y, z], [x, y, z]]: least and greatest coordinates.

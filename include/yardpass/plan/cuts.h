@@ -3,6 +3,7 @@
 
 #include <cstdint>
 #include <limits>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -63,6 +64,8 @@ struct CutPlan {
   /// How far below their lines the cuts of each pass are run, straight down (Cut::pass counts from 1); a pass
   /// beyond the list runs on its line. Whoever links them goes from cut to cut on the lines themselves.
   std::vector<DepthLine> sunk = {};
+  /// The part of the area that the strategy chose to work in: its border is a seam with what others finished.
+  std::optional<Region> seam = {};
   std::vector<SettledValue> facts = {};  ///< what the strategy decided by itself
   std::vector<Note> notes = {};          ///< what the user should know
 

@@ -24,9 +24,10 @@ struct RestAreas {
 
 /// What a reference cutter leaves where the smaller cutter, standing at a place, touches the part: the least
 /// distance between that point of touch and any free position of the reference cutter. By one touch of the
-/// reference: it is set down so that it would touch the same point; how far it stands off there says how far
-/// it must step out sideways, and what that leaves on its round. Exact where the part around is flat on
-/// both sides, and within some 2 % on round ground. 0: it reaches the place, or nothing is there.
+/// reference: it is set down so that it would touch the same point. Where it stands off there, a ball steps out
+/// sideways of what it meets, until it is free; of other ends how far they stand off says how far they must
+/// step out, and what that leaves on their round: exact where the part around is flat on both sides. 0: it
+/// reaches the place, or nothing is there.
 [[nodiscard]] double left_by(const TipSurface& reference, const TipSurface& smaller, const Vec2& place,
                              std::int32_t* near = nullptr);
 

@@ -51,6 +51,8 @@ struct Usual {
   bool along_walls = false;
   /// Its cuts run below the surface: straight down into it and up again.
   bool sinks = false;
+  /// Its cuts touch the part on two sides at once: it sees itself to what is touched.
+  bool touches_twice = false;
   std::optional<double> split_deg = {};  ///< it cuts steep and shallow parts apart, at this angle from level
   /// Ridges that its spacing leaves on flat ground; nothing where that says nothing.
   std::optional<double> scallop_mm = {};

@@ -26,6 +26,7 @@ struct Bounds {
   /// The cuts clear levels instead of following the surface: then only scraps are taken out.
   bool at_levels = false;
   std::vector<Vec2> drilled = {};  ///< see Site
+  bool touches_twice = false;      ///< see Usual: the rule of touch at the boundary is the strategy's
 };
 
 /// A strategy, ready to be asked for its cuts.

@@ -1,6 +1,7 @@
 /// A tool as the rack and the tool table know it.
 #pragma once
 
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -94,5 +95,12 @@ struct ToolLack {
 void require_feeds(const Tool& tool);
 /// Throws Error naming the key if it has no number or no spindle speed, which a program needs.
 void require_number_and_spindle(const Tool& tool);
+
+/// A tool as a job names it; it is found once the job is carried out.
+struct GivenTool {
+  std::string name = {};
+  std::optional<Tool> tool = {};
+  [[nodiscard]] bool given() const { return !name.empty() || tool.has_value(); }
+};
 
 }  // namespace yardpass
