@@ -309,7 +309,8 @@ BoundedCuts cuts_within(const Bounds& bounds, const ToolSurface& surface, const 
     result.plan = strategy(site, share);
     if (bounds.at_levels) return;
     keep_between_heights(result.plan, bounds);
-    scraps = keep_touching(result.plan, bounds.touches_twice ? std::nullopt : touched, bounds.slope, surface, tolerance_mm);
+    scraps = keep_touching(result.plan, bounds.touches_twice ? std::nullopt : touched, bounds.slope, surface,
+                           tolerance_mm);
     keep_where_left(result.plan, bounds.only_where_left_mm, before, touched ? *touched : within.boundary,
                     surface);
     drop_falls(result.plan);

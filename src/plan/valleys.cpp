@@ -68,7 +68,8 @@ double round_end_mm(const Profile& cutter) {
 Valleys valleys(const TipSurface& surface, const Region& area, const ValleyOptions& options,
                 const Progress& progress) {
   const double round = round_end_mm(surface.cutter());
-  if (!(round > 0)) throw Error("valleys are followed by a cutter that ends in a round: a ball, or a taper with one");
+  if (!(round > 0))
+    throw Error("valleys are followed by a cutter that ends in a round: a ball, or a taper with one");
   require(options.left_mm > 0, "left_mm", "must be above 0");
   require(options.tolerance_mm > 0, "tolerance_mm", "must be above 0");
   Valleys result;

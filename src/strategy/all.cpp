@@ -6,8 +6,8 @@
 #include "yardpass/strategy/flowline.h"
 #include "yardpass/strategy/morph.h"
 #include "yardpass/strategy/parallel.h"
-#include "yardpass/strategy/points.h"
 #include "yardpass/strategy/pencil.h"
+#include "yardpass/strategy/points.h"
 #include "yardpass/strategy/projected.h"
 #include "yardpass/strategy/rest_finishing.h"
 #include "yardpass/strategy/roughing.h"
@@ -43,7 +43,8 @@ constexpr Strategy kStrategies[] = {
     {"square-to-curve", Work::along_a_form, "passes square to a curve, evenly spread along it",
      pattern<SquareOptions>},
     {"pencil", Work::corners, "along the corners that the tool touches on two sides", pattern<PencilOptions>},
-    {"rest-finishing", Work::corners, "only where a larger tool left material", pattern<RestFinishingOptions>},
+    {"rest-finishing", Work::corners, "only where a larger tool left material",
+     pattern<RestFinishingOptions>},
     {"projected", Work::drawn, "curves of one's own, dropped onto the part", pattern<ProjectedOptions>},
     {"engraving", Work::drawn, "strokes at a depth below the surface", pattern<EngravingOptions>},
     {"points", Work::drawn, "a way through given points and nothing else", pattern<PointsOptions>},

@@ -92,15 +92,15 @@ CutPlan cuts_of(const BySlopeOptions& options, const Site& site, const Progress&
     if (which == Steepness::steep) return detail::without_nothing(cuts_of(options.steep, part, share));
     if (site.touched) part.touched = &inner;
     CutPlan plan = detail::without_nothing(options.scallop ? cuts_of(*options.scallop, part, share)
-                                                   : cuts_of(options.shallow, part, share));
+                                                           : cuts_of(options.shallow, part, share));
     if (part.touched) keep_off_edge(plan, part);
     return plan;
   };
   const bool steep_first = options.first == Steepness::steep;
-  CutPlan plan =
-      detail::order_by_after(side(steep_first ? Steepness::steep : Steepness::shallow, part_of(progress, 0.1, 0.55)));
-  detail::append_plan(plan, detail::order_by_after(
-                   side(steep_first ? Steepness::shallow : Steepness::steep, part_of(progress, 0.55, 1))));
+  CutPlan plan = detail::order_by_after(
+      side(steep_first ? Steepness::steep : Steepness::shallow, part_of(progress, 0.1, 0.55)));
+  detail::append_plan(plan, detail::order_by_after(side(steep_first ? Steepness::shallow : Steepness::steep,
+                                                        part_of(progress, 0.55, 1))));
   std::vector<SettledValue> facts{
       {"steep areas", count_of(areas.steep_pieces), "in waterlines"},
       {"steep", number_of(areas.steep_mm2, Unit::mm2), "in plan"},

@@ -16,14 +16,16 @@ namespace yardpass {
 
 void keys_of(PencilOptions& options, const Tool& tool, Keys& keys) {
   const double round = round_end_mm(profile_of(completed(tool)));
-  keys.refuse_if(!(round > 0), {"strategy"},
-                 "\"pencil\" needs a tool that ends in a round: shape \"ball\", or \"taper\" with a round tip");
-  keys.number("threshold", options.threshold_mm, {0.02, "0.02 mm"},
-              {.says = "what the tool leaves in a corner, from its round to the part, for the corner to count; a "
-                       "fillet as wide as the tool leaves nothing",
-               .usual = "0.02",
-               .low = 0.001,
-               .high = 100});
+  keys.refuse_if(
+      !(round > 0), {"strategy"},
+      "\"pencil\" needs a tool that ends in a round: shape \"ball\", or \"taper\" with a round tip");
+  keys.number(
+      "threshold", options.threshold_mm, {0.02, "0.02 mm"},
+      {.says = "what the tool leaves in a corner, from its round to the part, for the corner to count; a "
+               "fillet as wide as the tool leaves nothing",
+       .usual = "0.02",
+       .low = 0.001,
+       .high = 100});
   keys.number("shortest", options.shortest_mm, {tool.diameter_mm, "the tool's diameter"},
               {.says = "corners that are shorter are left out",
                .usual = "the tool's diameter",
@@ -80,7 +82,8 @@ class TouchedValleys {
     if (std::all_of(holds.begin(), holds.end(), [](bool one) { return one; })) return {valley};
     // A ring that is cut begins where it does not hold.
     std::size_t first = 0;
-    if (valley.closed) first = static_cast<std::size_t>(std::find(holds.begin(), holds.end(), false) - holds.begin());
+    if (valley.closed)
+      first = static_cast<std::size_t>(std::find(holds.begin(), holds.end(), false) - holds.begin());
     std::vector<Valley> pieces;
     bool open = false;
     for (std::size_t k = 0; k < count; ++k) {
@@ -161,10 +164,12 @@ class Penciller {
     detail::parallel_for(lifted_.size(), part_of(progress, 0.6, 1), [&](std::size_t i) {
       Polyline2 whole = lifted_[i].points;
       if (lifted_[i].closed) whole.push_back(whole.front());
-      lifted_[i].pieces = lift(site_.surface, whole, {.tolerance_mm = site_.tolerance_mm, .floor_z = floor()});
+      lifted_[i].pieces =
+          lift(site_.surface, whole, {.tolerance_mm = site_.tolerance_mm, .floor_z = floor()});
     });
     for (detail::LiftedLine& line : lifted_) detail::add_cuts(plan_.groups[line.group].cuts, std::move(line));
-    std::erase_if(plan_.groups, [](const CutGroup& group) { return group.cuts.empty() && group.after.empty(); });
+    std::erase_if(plan_.groups,
+                  [](const CutGroup& group) { return group.cuts.empty() && group.after.empty(); });
     tell(lines, found);
     return std::move(plan_);
   }
@@ -216,12 +221,13 @@ class Penciller {
     plan_.facts.push_back({"corners", count_of(std::ssize(lines)), "that the tool touches on two sides"});
     plan_.facts.push_back({"corners, length", length_of(whole), "in plan"});
     if (!lines.empty())
-      plan_.facts.push_back({"left in them", length_of(left), "by this tool, at most: a smaller one takes it"});
+      plan_.facts.push_back(
+          {"left in them", length_of(left), "by this tool, at most: a smaller one takes it"});
     if (found.too_short > 0)
-      plan_.notes.push_back({"short",
-                             "{} corners are left out: they are shorter than {}, {} in all",
-                             {count_of(found.too_short), length_of(options_.shortest_mm),
-                              length_of(found.too_short_mm)}});
+      plan_.notes.push_back(
+          {"short",
+           "{} corners are left out: they are shorter than {}, {} in all",
+           {count_of(found.too_short), length_of(options_.shortest_mm), length_of(found.too_short_mm)}});
     if (lines.empty())
       plan_.notes.push_back({"nothing",
                              "nothing to cut: in no corner does this tool leave more than {}",

@@ -47,17 +47,16 @@ void keys_of(RestFinishingOptions& options, const Tool& tool, Keys& keys) {
                                                               {RestPattern::along, "along"},
                                                               {RestPattern::across, "across"},
                                                               {RestPattern::by_slope, "by-slope"}};
-  keys.choice("pattern", options.pattern, patterns, RestPattern::rings, "the same width everywhere",
-              {.says = "from the outline of each area inwards; beside the corner in it; square to the corner; or "
-                       "beside it where it is steep and square to it where it is shallow",
-               .usual = "`\"rings\"`"});
-  keys.number("split_angle", options.split_deg, {45, "as many passes either way"},
-              {.says = "from level, for `by-slope`",
-               .usual = "45",
-               .unit = Unit::degrees,
-               .low = 10,
-               .high = 85});
-  keys.idle_if(options.pattern != RestPattern::by_slope, "split_angle", "the pattern is the same at all slopes");
+  keys.choice(
+      "pattern", options.pattern, patterns, RestPattern::rings, "the same width everywhere",
+      {.says = "from the outline of each area inwards; beside the corner in it; square to the corner; or "
+               "beside it where it is steep and square to it where it is shallow",
+       .usual = "`\"rings\"`"});
+  keys.number(
+      "split_angle", options.split_deg, {45, "as many passes either way"},
+      {.says = "from level, for `by-slope`", .usual = "45", .unit = Unit::degrees, .low = 10, .high = 85});
+  keys.idle_if(options.pattern != RestPattern::by_slope, "split_angle",
+               "the pattern is the same at all slopes");
   keys.number("walls_from", options.walls_from_deg, {80, "passes from above have no width on walls"},
               {.says = "what is steeper is cut in level passes; 90: nothing is",
                .usual = "80",
@@ -95,7 +94,8 @@ class RestFinisher {
         const SlopeSplit split{std::min(85.0, options_.walls_from_deg), options_.stepover_mm};
         const SlopeAreas by_walls = slope_areas(smaller_, rest.area, split);
         if (by_walls.steep_mm2 > 0) {
-          plan = detail::order_by_after(detail::without_nothing(walls(by_walls.steep, part_of(progress, 0.4, 0.6))));
+          plan = detail::order_by_after(
+              detail::without_nothing(walls(by_walls.steep, part_of(progress, 0.4, 0.6))));
           over = by_walls.shallow;
         }
       }
@@ -138,7 +138,8 @@ class RestFinisher {
   }
 
   [[nodiscard]] Site within(const Region& area) const {
-    Site part{site_.surface, area, site_.before, site_.tolerance_mm, site_.top_z, site_.bottom_z, site_.drilled};
+    Site part{site_.surface, area,           site_.before, site_.tolerance_mm,
+              site_.top_z,   site_.bottom_z, site_.drilled};
     part.touched = site_.touched;
     return part;
   }
@@ -198,8 +199,8 @@ class RestFinisher {
         {"rest areas, size", number_of(rest.bare.area_mm2(), Unit::mm2), "in plan, without the overlap"}};
     if (rest.pieces > 0) {
       facts.push_back({"left, most", length_of(rest.thickest_mm), "on the part where the tool touches it"});
-      facts.push_back(
-          {"most at", place_at(rest.thickest_at.x(), rest.thickest_at.y(), rest.thickest_at.z()), "of the tip"});
+      facts.push_back({"most at", place_at(rest.thickest_at.x(), rest.thickest_at.y(), rest.thickest_at.z()),
+                       "of the tip"});
     }
     plan.facts.insert(plan.facts.begin(), facts.begin(), facts.end());
     if (rest.area.empty())

@@ -32,7 +32,8 @@ void keys_of(SquareOptions& options, const Tool& tool, Keys& keys) {
                .of_tool = true});
   keys.refuse_if(options.left_mm == 0 && options.right_mm == 0, {"left", "right"},
                  "and the other side are 0: passes would have no length");
-  detail::stepover_keys(options.stepover_mm, tool, keys, "the widest from pass to pass, along the curve in plan");
+  detail::stepover_keys(options.stepover_mm, tool, keys,
+                        "the widest from pass to pass, along the curve in plan");
   constexpr std::pair<bool, const char*> patterns[] = {{true, "zigzag"}, {false, "one-way"}};
   keys.choice("pattern", options.zigzag, patterns, true, "less air",
               {.says = "to and fro, or all from left to right", .usual = "`\"zigzag\"`"});
@@ -58,15 +59,18 @@ namespace {
 
 constexpr double kSharp = 0.09;  // rad: what turns more at a point is a corner
 
-/// A foot on the curve with the direction to its left there.
+/// A foot on the curve with the direction to its left there; on the inner side of a corner there is no room.
 struct Foot {
   Vec2 at, left;
+  bool to_left = true, to_right = true;
 };
 
 class SquarePasses {
  public:
   SquarePasses(const Curve& curve, const SquareOptions& options)
-      : options_(options), line_(without_dust(in_plan(curve), curve.closed), curve.closed), closed_(curve.closed) {}
+      : options_(options),
+        line_(without_dust(in_plan(curve), curve.closed), curve.closed),
+        closed_(curve.closed) {}
 
   void add_to(std::vector<Polyline2>& passes) const {
     if (line_.points().size() < 2) return;
@@ -78,10 +82,12 @@ class SquarePasses {
       if (!near_corner(way)) feet.emplace_back(way, Foot{line_.at(way), left_at(way)});
     }
     add_corners(feet);
-    std::stable_sort(feet.begin(), feet.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
+    std::stable_sort(feet.begin(), feet.end(),
+                     [](const auto& a, const auto& b) { return a.first < b.first; });
     for (const auto& [way, foot] : feet) {
       Polyline2 pass;
-      const double left = room(foot, options_.left_mm), right = room({foot.at, -foot.left}, options_.right_mm);
+      const double left = foot.to_left ? room(foot, options_.left_mm) : 0,
+                   right = foot.to_right ? room({foot.at, -foot.left}, options_.right_mm) : 0;
       if (left > 0) pass.push_back(foot.at + left * foot.left);
       if (left == 0 || right == 0) pass.push_back(foot.at);
       if (right > 0) pass.push_back(foot.at - right * foot.left);
@@ -115,7 +121,8 @@ class SquarePasses {
   /// On chords of a smooth curve the direction turns evenly from point to point.
   [[nodiscard]] Vec2 left_at(double way) const {
     const std::vector<double>& ways = line_.ways();
-    const auto above = static_cast<std::size_t>(std::upper_bound(ways.begin(), ways.end(), way) - ways.begin());
+    const auto above =
+        static_cast<std::size_t>(std::upper_bound(ways.begin(), ways.end(), way) - ways.begin());
     const std::size_t i = std::clamp<std::size_t>(above, 1, pieces()) - 1;
     const std::size_t next = i + 1 < pieces() ? i + 1 : closed_ ? 0 : i;
     const auto half = [&](std::size_t piece, bool at_end) {
@@ -138,7 +145,8 @@ class SquarePasses {
       for (int k = 0; k <= fan; ++k) {
         const Vec2 along = Eigen::Rotation2Dd(by * k / fan) * before;
         // In their order although they have one place.
-        feet.emplace_back(line_.ways()[i] + 1e-9 * k, Foot{line_.points()[i], Vec2(-along.y(), along.x())});
+        feet.emplace_back(line_.ways()[i] + 1e-9 * k,
+                          Foot{line_.points()[i], Vec2(-along.y(), along.x()), by<0, by> 0});
       }
     }
   }
@@ -150,9 +158,12 @@ class SquarePasses {
   }
   /// How far a pass may go until another place of the curve is nearer than its own foot.
   [[nodiscard]] double room(const Foot& foot, double wanted) const {
-    constexpr double kSlack = 2e-4, kShort = 0.002;  // mm: chords; and no touch
+    constexpr double kChord = 0.0015, kShort = 0.002;  // mm
+    constexpr double kTilt = 1e-3;  // between points directions turn evenly, so they are not square to chords
     if (!(wanted > 0)) return 0;
-    const auto own = [&](double far) { return distance(foot.at + far * foot.left) > far * (1 - 1e-4) - kSlack; };
+    const auto own = [&](double far) {
+      return distance(foot.at + far * foot.left) > far * (1 - kTilt) - kChord;
+    };
     if (own(wanted)) return wanted;
     double low = 0, high = wanted;
     for (int round = 0; round < 40; ++round) {
@@ -166,6 +177,39 @@ class SquarePasses {
   bool closed_;
 };
 
+/// What still crosses, where curves come near each other or chords deceive, ends before it does.
+void end_before_crossings(std::vector<Polyline2>& passes) {
+  constexpr double kShort = 0.002;  // mm
+  std::vector<Box2> boxes;
+  for (const Polyline2& pass : passes) {
+    boxes.emplace_back();
+    for (const Vec2& p : pass) boxes.back().extend(p);
+  }
+  // Of each end the way to the first crossing on it.
+  for (std::size_t i = 0; i < passes.size(); ++i)
+    for (std::size_t k = i + 1; k < passes.size(); ++k) {
+      if (!boxes[i].intersects(boxes[k])) continue;
+      const Vec2 a = passes[i].front(), along = passes[i].back() - a;
+      const Vec2 b = passes[k].front(), other = passes[k].back() - b;
+      const double cross = cross2(along, other);
+      if (std::abs(cross) < 1e-12) continue;
+      const double at = cross2(Vec2(b - a), other) / cross, at_other = cross2(Vec2(b - a), along) / cross;
+      constexpr double kEnd = 1e-9;
+      if (at <= kEnd || at >= 1 - kEnd || at_other <= kEnd || at_other >= 1 - kEnd) continue;
+      const auto shorten = [&](Polyline2& pass, double share) {
+        const double size = (pass.back() - pass.front()).norm(), back = kShort / size;
+        const Vec2 from = pass.front(), to = pass.back();
+        // The end that is nearer to the crossing gives way.
+        if (share < 0.5)
+          pass.front() = from + std::min(1.0, share + back) * (to - from);
+        else
+          pass.back() = from + std::max(0.0, share - back) * (to - from);
+      };
+      shorten(passes[i], at);
+      shorten(passes[k], at_other);
+    }
+}
+
 }  // namespace
 
 std::vector<Polyline2> square_passes(const SquareOptions& options) {
@@ -174,7 +218,13 @@ std::vector<Polyline2> square_passes(const SquareOptions& options) {
           "left_mm, right_mm", "must not be negative, and not both 0");
   require(options.stepover_mm > 0, "stepover_mm", "must be above 0");
   std::vector<Polyline2> passes;
-  for (const Curve& curve : options.curves.curves) SquarePasses(curve, options).add_to(passes);
+  for (const Curve& curve : options.curves.curves) {
+    std::vector<Polyline2> of_curve;
+    SquarePasses(curve, options).add_to(of_curve);
+    end_before_crossings(of_curve);
+    std::erase_if(of_curve, [](const Polyline2& pass) { return (pass.front() - pass.back()).norm() < 1e-6; });
+    passes.insert(passes.end(), of_curve.begin(), of_curve.end());
+  }
   return passes;
 }
 
@@ -184,8 +234,7 @@ CutPlan cuts_of(const SquareOptions& options, const Site& site, const Progress& 
   plan.groups.emplace_back();
   plan.groups.front().keep_direction = !options.zigzag;
   if (site.area.empty()) return plan;
-  const double floor =
-      site.bottom_z > kNothingBelow ? site.bottom_z - 2 * site.tolerance_mm : kNothingBelow;
+  const double floor = site.bottom_z > kNothingBelow ? site.bottom_z - 2 * site.tolerance_mm : kNothingBelow;
   const detail::Bands inside(site.area);
   std::vector<std::vector<Cut>> cuts(passes.size());
   detail::parallel_for(passes.size(), progress, [&](std::size_t i) {

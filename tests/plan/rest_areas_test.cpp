@@ -51,13 +51,14 @@ TEST(RestAreas, HalfWidthInAGrooveIsThatOfTheClosedForm) {
         EXPECT_NEAR(rest.thickest_mm, deepest, 0.2 * deepest);
         EXPECT_LT(std::abs(rest.thickest_at.y()), 0.4);
       }
-  const RestAreas wide = rest_areas(ball(part, 5), ball(part, 3), area(), {.threshold_mm = 0.03, .overlap_mm = 0.4});
+  const RestAreas wide =
+      rest_areas(ball(part, 5), ball(part, 3), area(), {.threshold_mm = 0.03, .overlap_mm = 0.4});
   EXPECT_NEAR(half_width(wide.area), 1.0263 + 0.4, 0.001);
 }
 
 TEST(RestAreas, NothingIsLeftWhereTheReferenceReaches) {
-  const auto flat = make_contact_part(testing::sheet(Box2(Vec2(-30, -30), Vec2(30, 30)), 60, 60,
-                                                     [](double x, double y) { return 0.01 * (x * x - y * y); }));
+  const auto flat = make_contact_part(testing::sheet(
+      Box2(Vec2(-30, -30), Vec2(30, 30)), 60, 60, [](double x, double y) { return 0.01 * (x * x - y * y); }));
   EXPECT_TRUE(rest_areas(ball(flat, 5), ball(flat, 2), area(), {}).area.empty());
   EXPECT_TRUE(rest_areas(ball(flat, 5), ball(flat, 2), {}, {}).area.empty());
   EXPECT_THROW((void)rest_areas(ball(flat, 5), ball(flat, 2), area(), {.threshold_mm = 0}), Error);

@@ -25,7 +25,8 @@ double worst(const Valleys& found, const Off& off) {
   for (const Valley& valley : found.lines)
     for (std::size_t i = 0; i + (valley.closed ? 0 : 1) < valley.line.size(); ++i) {
       const Vec2 &a = valley.line[i], &b = valley.line[(i + 1) % valley.line.size()];
-      for (const double share : {0.0, 0.25, 0.5, 0.75, 1.0}) most = std::max(most, off(Vec2(a + share * (b - a))));
+      for (const double share : {0.0, 0.25, 0.5, 0.75, 1.0})
+        most = std::max(most, off(Vec2(a + share * (b - a))));
     }
   return most;
 }
@@ -102,7 +103,8 @@ Valleys of(const Mesh& mesh, double diameter, const Region& area, ValleyOptions 
 TEST(Valleys, AGrooveIsOneLineAtAnyAngle) {
   for (const double degrees : {0.0, 27.0, 90.0}) {
     SCOPED_TRACE(degrees);
-    Mesh mesh = testing::sheet(Box2(Vec2(-40, -20), Vec2(40, 20)), 8, 8, [](double, double y) { return std::abs(y); });
+    Mesh mesh = testing::sheet(Box2(Vec2(-40, -20), Vec2(40, 20)), 8, 8,
+                               [](double, double y) { return std::abs(y); });
     const Eigen::Rotation2Dd turn(degrees * kDegree);
     for (Vec3& p : mesh.points) p = with_z(Vec2(turn * plan(p)), p.z());
     for (const double diameter : {2.0, 6.0, 12.0}) {
@@ -167,7 +169,8 @@ TEST(Valleys, OnAFilletOnlyWhatTheBallLeavesCounts) {
     ASSERT_EQ(found.lines.size(), 1u) << radius;
     EXPECT_TRUE(found.lines[0].closed);
     EXPECT_LT(worst(found, off_draft_pocket(radius)), 0.006);
-    EXPECT_NEAR(found.lines[0].left_mm, (radius - 4) * (1 / std::cos(0.5 * 87 * kDegree) - 1), 0.3 * (radius - 4));
+    EXPECT_NEAR(found.lines[0].left_mm, (radius - 4) * (1 / std::cos(0.5 * 87 * kDegree) - 1),
+                0.3 * (radius - 4));
   }
   // Without a fillet it is a sharp foot all round.
   const Valleys sharp = of(draft_pocket(0), 6, box_area(34, 24));
@@ -182,7 +185,8 @@ TEST(Valleys, OnScansWithNoiseNoFalseLineIsLongerThanTheBall) {
     testing::Rng rng(3);
     for (Vec3& p : mesh.points)
       p += Vec3(rng.uniform(-noise, noise), rng.uniform(-noise, noise), rng.uniform(-noise, noise));
-    const Valleys found = of(mesh, 10, box_area(34, 24), {.left_mm = std::max(0.02, 2 * noise), .shortest_mm = 10});
+    const Valleys found =
+        of(mesh, 10, box_area(34, 24), {.left_mm = std::max(0.02, 2 * noise), .shortest_mm = 10});
     const auto off = off_draft_pocket(5);
     double real = 0, wrong = 0;
     for (const Valley& valley : found.lines)
@@ -199,8 +203,9 @@ TEST(Valleys, RefuseWhatHasNoRoundEnd) {
   const auto part = make_contact_part(
       testing::sheet(Box2(Vec2(-10, -10), Vec2(10, 10)), 4, 4, [](double, double y) { return std::abs(y); }));
   EXPECT_THROW((void)valleys(testing::exact_surface(part, testing::flat_tool(6)), box_area(9, 9), {}), Error);
-  EXPECT_THROW((void)valleys(testing::exact_surface(part, testing::ball_tool(6)), box_area(9, 9), {.left_mm = 0}),
-               Error);
+  EXPECT_THROW(
+      (void)valleys(testing::exact_surface(part, testing::ball_tool(6)), box_area(9, 9), {.left_mm = 0}),
+      Error);
   EXPECT_TRUE(valleys(testing::exact_surface(part, testing::ball_tool(6)), {}, {}).lines.empty());
 }
 

@@ -24,17 +24,17 @@ struct RestAreas {
 
 /// What a reference cutter leaves where the smaller cutter, standing at a place, touches the part: the least
 /// distance between that point of touch and any free position of the reference cutter. By one touch of the
-/// reference: it is set down so that it would touch the same point. Where it stands off there, a ball steps out
-/// sideways of what it meets, until it is free; of other ends how far they stand off says how far they must
-/// step out, and what that leaves on their round: exact where the part around is flat on both sides. 0: it
-/// reaches the place, or nothing is there.
+/// reference: it is set down so that it would touch the same point. Where it stands off there, a ball steps
+/// out sideways of what it meets, until it is free; of other ends how far they stand off says how far they
+/// must step out, and what that leaves on their round: exact where the part around is flat on both sides. 0:
+/// it reaches the place, or nothing is there.
 [[nodiscard]] double left_by(const TipSurface& reference, const TipSurface& smaller, const Vec2& place,
                              std::int32_t* near = nullptr);
 
 /// The part of an area in which more than the threshold is left by a reference cutter: the border is found
 /// within 0.0001 mm on the lines of a grid. Both surfaces are of the same part; the allowance of the
-/// reference counts as left. Runs on all cores; the result does not depend on their number. Throws Error if an
-/// option breaks what it asks for.
+/// reference counts as left. Runs on all cores; the result does not depend on their number. Throws Error if
+/// an option breaks what it asks for.
 [[nodiscard]] RestAreas rest_areas(const TipSurface& reference, const TipSurface& smaller, const Region& area,
                                    const RestOptions& options, const Progress& progress = {});
 

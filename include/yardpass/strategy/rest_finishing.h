@@ -22,10 +22,10 @@ struct RestFinishingOptions {
   double threshold_mm = 0.02;  ///< REQUIRES: above 0
   double overlap_mm = 0.5;     ///< into what is finished; REQUIRES: not negative
   RestPattern pattern = RestPattern::rings;
-  double split_deg = 45;       ///< for by_slope
+  double split_deg = 45;  ///< for by_slope
   /// Where the part is steeper than this, level passes along the walls instead; 90: nowhere.
   double walls_from_deg = 80;
-  double stepover_mm = 0.2;    ///< REQUIRES: above 0
+  double stepover_mm = 0.2;  ///< REQUIRES: above 0
   FrontMeasure measure = FrontMeasure::tip;
 };
 

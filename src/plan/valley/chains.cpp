@@ -91,9 +91,11 @@ std::vector<ValleyChain> chains_of_grid(const KinkFinder& finder, const CellGrid
             if (const double here = fits(k[a], k[b]); here > most) most = here, best = {a, b};
         link(k[best[0]], k[best[1]]);
       } else if (k.size() == 4) {
-        constexpr std::array<std::array<std::size_t, 4>, 3> kPairs{{{0, 1, 2, 3}, {0, 3, 1, 2}, {0, 2, 1, 3}}};
+        constexpr std::array<std::array<std::size_t, 4>, 3> kPairs{
+            {{0, 1, 2, 3}, {0, 3, 1, 2}, {0, 2, 1, 3}}};
         const auto best = std::max_element(kPairs.begin(), kPairs.end(), [&](const auto& p, const auto& q) {
-          return fits(k[p[0]], k[p[1]]) + fits(k[p[2]], k[p[3]]) < fits(k[q[0]], k[q[1]]) + fits(k[q[2]], k[q[3]]);
+          return fits(k[p[0]], k[p[1]]) + fits(k[p[2]], k[p[3]]) <
+                 fits(k[q[0]], k[q[1]]) + fits(k[q[2]], k[q[3]]);
         });
         link(k[(*best)[0]], k[(*best)[1]]);
         link(k[(*best)[2]], k[(*best)[3]]);
@@ -114,8 +116,8 @@ std::vector<ValleyChain> chains_of_grid(const KinkFinder& finder, const CellGrid
           break;
         }
     }
-    chain.closed = chain.points.size() > 2 &&
-                   std::find(next[at].begin(), next[at].end(), static_cast<std::int32_t>(first)) != next[at].end();
+    chain.closed = chain.points.size() > 2 && std::find(next[at].begin(), next[at].end(),
+                                                        static_cast<std::int32_t>(first)) != next[at].end();
     chains.push_back(std::move(chain));
   };
   // From ends first; what is left are rings.
@@ -272,7 +274,8 @@ std::vector<ValleyChain> met(std::vector<ValleyChain> chains, double reach) {
       taken[at->chain] = true;
       std::vector<ValleyPoint> points = std::move(chains[at->chain].points);
       if (at->last) std::reverse(points.begin(), points.end());
-      const bool same = !whole.points.empty() && (whole.points.back().place - points.front().place).norm() < 1e-9;
+      const bool same =
+          !whole.points.empty() && (whole.points.back().place - points.front().place).norm() < 1e-9;
       whole.points.insert(whole.points.end(), points.begin() + (same ? 1 : 0), points.end());
       at = partner[at->chain][!at->last];
     }

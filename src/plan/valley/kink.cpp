@@ -9,14 +9,16 @@ namespace yardpass::detail {
 
 namespace {
 
-constexpr double kClosed = 1e-5;  // mm: the bracket of a valley that is found
+constexpr double kClosed = 1e-5;   // mm: the bracket of a valley that is found
 constexpr double kSteepest = 1.4;  // rad, of a valley that is followed: 80 degrees
 
 /// Rise of the surface in a direction, as an angle.
 double slope_angle(const Vec3& normal, const Vec2& way) {
   return std::atan2(-plan(normal).dot(way), std::max(1e-12, normal.z()));
 }
-double rise(const Vec3& normal, const Vec2& way) { return -plan(normal).dot(way) / std::max(1e-9, normal.z()); }
+double rise(const Vec3& normal, const Vec2& way) {
+  return -plan(normal).dot(way) / std::max(1e-9, normal.z());
+}
 
 double angle_between(const Vec3& a, const Vec3& b) { return std::acos(std::clamp(a.dot(b), -1.0, 1.0)); }
 
