@@ -65,19 +65,29 @@ DepthLines::DepthLines(std::vector<DepthLine> lines, double within_mm)
   }
 }
 
-std::optional<double> DepthLines::greatest(const Vec2& place) const {
+template <typename See>
+void DepthLines::each_near(const Vec2& place, const See& see) const {
   const auto found = cells_.find(key(cell(place.x()), cell(place.y())));
-  if (found == cells_.end()) return std::nullopt;
-  std::optional<double> greatest;
+  if (found == cells_.end()) return;
   for (const auto& [index, piece] : found->second) {
     const DepthLine& line = lines_[index];
     const auto [a, b] = ends_of(line, piece);
     const double share = nearest_share(place, line.points[a], line.points[b]);
-    if ((line.points[a] + share * (line.points[b] - line.points[a]) - place).norm() > within_) continue;
-    const double depth = depth_on(line, piece, share);
-    greatest = greatest ? std::max(*greatest, depth) : depth;
+    const double off = (line.points[a] + share * (line.points[b] - line.points[a]) - place).norm();
+    if (off <= within_) see(off, depth_on(line, piece, share));
   }
+}
+
+std::optional<double> DepthLines::greatest(const Vec2& place) const {
+  std::optional<double> greatest;
+  each_near(place, [&](double, double depth) { greatest = greatest ? std::max(*greatest, depth) : depth; });
   return greatest;
+}
+
+std::optional<double> DepthLines::nearest_mm(const Vec2& place) const {
+  std::optional<double> nearest;
+  each_near(place, [&](double off, double) { nearest = nearest ? std::min(*nearest, off) : off; });
+  return nearest;
 }
 
 std::int64_t DepthLines::key(std::int64_t x, std::int64_t y) { return (x << 32) ^ (y & 0xffffffff); }

@@ -69,6 +69,7 @@ void keys_of(OperationValues& operation, const Tool& tool, Keys& keys) {
                .usual = "roughing: a sixth of the allowance; finishing: 0.01",
                .low = 0.0005,
                .high = 10});
+  keys_of(operation.feather, usual, keys);
   keys_of(operation.obstacles, keys);
   for (const char* key : {"shank_in_the_way", "holder_in_the_way", "rejoin"})
     keys.idle_if(usual.at_levels, key, "levels keep off all that is in the way");

@@ -3,6 +3,7 @@
 #include "run/held_against_job.h"
 #include "setup/stage.h"
 #include "yardpass/part/outlines.h"
+#include "yardpass/plan/grooves.h"
 #include "yardpass/run/run.h"
 
 namespace yardpass {
@@ -73,6 +74,13 @@ JudgeOptions judge_options(const JobSetup& setup, const std::vector<Settled>& op
   for (const Settled& settled : operations)
     if (Region area = settled.kept_out(); !area.empty())
       options.keep_out.push_back({settled.number, std::move(area)});
+  for (const Settled& settled : operations)
+    if (const IntendedCuts intended = settled.values.pattern->intended(); intended.keeps_rim) {
+      Mesh walls = rim_walls(setup.part, intended.within, 2 * intended.depth_mm + 1);
+      if (!walls.triangles.empty())
+        options.keep_away.push_back(
+            {"the ground beside the outline", make_contact_part(std::move(walls)), 0, {settled.number}});
+    }
   for (const Settled& settled : operations)
     if (settled.values.intended_depth_mm > 0) options.intended.push_back(intended_cut(setup, settled));
   return options;

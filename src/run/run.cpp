@@ -11,7 +11,9 @@
 #include "setup/guided_parts.h"
 #include "setup/stage.h"
 #include "yardpass/geom/rounding.h"
+#include "yardpass/part/outlines.h"
 #include "yardpass/plan/material_met.h"
+#include "yardpass/plan/seams.h"
 #include "yardpass/plan/spacing.h"
 #include "yardpass/run/curve_roles.h"
 #include "yardpass/survey/touchable.h"
@@ -135,6 +137,7 @@ class Planner {
     BoundedCuts bounded = cuts_within(bounds_, surface, seen ? seen : &stock, settled_.values.tolerance_mm,
                                       strategy, detail::stage(progress, "plan " + named));
     heed_obstacles(surface, bounded.plan);
+    blend_seam(surface, stock, bounded);
     if (settled_.usual.repeats && !settled_.usual.sinks && !bounded.plan.empty())
       tell(material_met(bounded.plan, stock, surface.cutter(), settled_.values.tolerance_mm),
            bounded.plan.facts);
@@ -181,6 +184,31 @@ class Planner {
     Obstacles obstacles = settled_.values.obstacles;
     obstacles.guards = guided_.guards;
     heed(obstacles, surface, settled_.values.tolerance_mm, plan);
+  }
+
+  /// Where it ends within what others finished, passes rise as asked, and the step that stays is told.
+  void blend_seam(const ToolSurface& surface, const Stock& stock, BoundedCuts& bounded) const {
+    if (settled_.usual.at_levels || settled_.usual.sinks || bounded.plan.empty()) return;
+    const SteepnessLimits& sides = settled_.values.limits.steepness;
+    const bool by_slope = sides.steep_from_deg || sides.shallow_to_deg;
+    const bool drawn = settled_.drawn && settled_.values.limits.rule.by != LimitBy::contact;
+    if (!bounded.plan.seam && !by_slope && !drawn) return;
+    const double radius = 0.5 * settled_.tool.diameter_mm;
+    const std::vector<Polyline2> seam = seam_lines(bounded.plan.seam ? *bounded.plan.seam : bounded.area,
+                                                   silhouette(guided_.part->mesh()), radius);
+    const Feather& feather = settled_.values.feather;
+    yardpass::feather(bounded.plan, seam, feather);
+    const double leaves = std::max(0.0, surface.allowance_mm()) + feather.height_mm;
+    const TipSurface cutter(surface.shared_part(), surface.cutter());
+    const SeamStep step = seam_step(seam, cutter, stock, leaves);
+    if (step.places == 0) return;
+    std::vector<SettledValue>& facts = bounded.plan.facts;
+    facts.push_back(
+        {"step, half", length_of(step.half_mm), "predicted at the seam with what was finished before"});
+    facts.push_back({"step, most", length_of(step.most_mm), "on 95 % of the seam"});
+    facts.push_back({"step, greatest", length_of(step.greatest_mm), "anywhere"});
+    if (step.greatest_mm > 0)
+      facts.push_back({"step at", place_at(step.at.x(), step.at.y(), step.at.z()), ""});
   }
 
   const Settled& settled_;

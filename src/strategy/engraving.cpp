@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "strategy/groove_cuts.h"
 #include "yardpass/geom/text.h"
 
 namespace yardpass {
@@ -55,9 +56,19 @@ std::vector<detail::DrawnLine> strokes(const EngravingOptions& options) {
 
 void keys_of(EngravingOptions& options, const Tool& tool, Keys& keys) {
   detail::drawn_keys(options.drawn, keys);
-  keys.number("depth", options.depth_mm, {0.2, "0.2 mm"},
-              {.says = "how deep below the surface, straight down",
-               .usual = "0.2",
+  constexpr std::pair<EngravingForm, const char*> forms[] = {{EngravingForm::stroke, "stroke"},
+                                                             {EngravingForm::groove, "groove"}};
+  keys.choice("form", options.form, forms, EngravingForm::stroke, "along the curves",
+              {.says = "along the curves, or grooves that fill closed ones, as deep as their sides are apart",
+               .usual = "`\"stroke\"`"});
+  const bool groove = options.form == EngravingForm::groove;
+  const Profile cutter = profile_of(completed(tool));
+  const double cone =
+      std::min(cutter.height(cutter.radius()), std::max(0.0, completed(tool).flute_length_mm));
+  keys.number("depth", options.depth_mm,
+              groove ? Derived{cone, "as high as the cutter's flanks are"} : Derived{0.2, "0.2 mm"},
+              {.says = "how deep below the surface, straight down; of grooves: no deeper",
+               .usual = "0.2; grooves: as high as the cutter's flanks are",
                .low = 0,
                .high = 100,
                .instead_of = "depths"});
@@ -68,6 +79,16 @@ void keys_of(EngravingOptions& options, const Tool& tool, Keys& keys) {
   const bool below = std::any_of(options.depths_mm.begin(), options.depths_mm.end(),
                                  [](double depth) { return depth < 0 || depth > 100; });
   keys.refuse_if(below, {"depths"}, "must be 0 to 100 mm each");
+  keys.refuse_if(groove && !options.depths_mm.empty(), {"depths"},
+                 "belongs to strokes; a groove has its own depth");
+  keys.refuse_if(groove && tool.shape != Shape::chamfer && tool.shape != Shape::taper, {"form"},
+                 "\"groove\" needs a cutter that gets wider upwards: shape \"chamfer\" or \"taper\"");
+  const std::vector<Curve>& curves = options.drawn.curves.curves;
+  keys.refuse_if(
+      groove && std::any_of(curves.begin(), curves.end(), [](const Curve& c) { return !c.closed; }),
+      {"curves"}, "has an open one, but grooves fill closed ones");
+  keys.idle_if(groove, "order", "grooves are cut in the order with least air");
+  keys.idle_if(groove, "own_heights", "a groove has its own depth");
   const double deepest = options.depths_mm.empty()
                              ? options.depth_mm
                              : *std::max_element(options.depths_mm.begin(), options.depths_mm.end());
@@ -84,10 +105,25 @@ Usual usual_of(const EngravingOptions&, const Tool&) {
 }
 
 std::vector<CurveRole> roles_of(const EngravingOptions& options, const Region&) {
+  if (options.form == EngravingForm::groove) {
+    std::vector<CurveRole> roles;
+    for (const Curve& curve : options.drawn.curves.curves)
+      if (curve.closed)
+        roles.push_back(
+            {curve.name.empty() ? "outline" : "outline (" + curve.name + ")", in_plan(curve), true});
+    return roles;
+  }
   return detail::drawn_roles(options.drawn, detail::drawn_lines(options.drawn));
 }
 
 IntendedCuts intended_of(const EngravingOptions& options) {
+  if (options.form == EngravingForm::groove) {
+    IntendedCuts intended;
+    intended.within = detail::inside_of(options.drawn.curves);
+    intended.depth_mm = options.depth_mm;
+    intended.keeps_rim = true;
+    return intended;
+  }
   return options.drawn.curves.given() ? detail::intended_along(strokes(options)) : IntendedCuts{};
 }
 
@@ -95,6 +131,8 @@ CutPlan cuts_of(const EngravingOptions& options, const Site& site, const Progres
   require(options.depth_mm >= 0, "depth_mm", "must not be negative");
   for (const double depth : options.depths_mm) require(depth >= 0, "depths_mm", "must not be negative");
   if (site.area.empty()) return {};
+  if (options.form == EngravingForm::groove)
+    return detail::groove_cuts(detail::inside_of(options.drawn.curves), options.depth_mm, site, progress);
   CutPlan plan = detail::drawn_cuts(strokes(options), options.drawn.order, site, progress);
   double deepest = 0;
   for (const DepthLine& line : plan.sunk) deepest = std::max(deepest, line.greatest_mm());

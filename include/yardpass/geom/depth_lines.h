@@ -29,6 +29,8 @@ class DepthLines {
 
   /// The greatest depth of all pieces that the place is on; nothing if it is on none.
   [[nodiscard]] std::optional<double> greatest(const Vec2& place) const;
+  /// How far the nearest of them is; nothing if the place is on none.
+  [[nodiscard]] std::optional<double> nearest_mm(const Vec2& place) const;
   [[nodiscard]] bool empty() const { return lines_.empty(); }
   /// All of them are equally deep everywhere.
   [[nodiscard]] bool even() const { return even_; }
@@ -38,6 +40,8 @@ class DepthLines {
   struct Piece {
     std::uint32_t line, piece;
   };
+  template <typename See>
+  void each_near(const Vec2& place, const See& see) const;
   [[nodiscard]] static std::int64_t key(std::int64_t x, std::int64_t y);
   [[nodiscard]] std::int64_t cell(double coordinate) const;
 

@@ -9,6 +9,7 @@
 #include "yardpass/plan/allowance.h"
 #include "yardpass/plan/limits.h"
 #include "yardpass/plan/obstacles.h"
+#include "yardpass/plan/seams.h"
 #include "yardpass/strategy/all.h"
 
 namespace yardpass {
@@ -31,6 +32,7 @@ struct OperationValues {
   int layers = 1;  ///< it is repeated so often, each time leaving `layer_mm` less, and at last the allowance
   double layer_mm = 0;
   double tolerance_mm = 0.01;
+  Feather feather = {};
   Obstacles obstacles = {};  ///< without what is kept away from
   LinkOptions links;         ///< without its clearance plane
   bool ease_feed = false;    ///< where more of the cutter is in material than the tool's widest engagement

@@ -79,6 +79,7 @@ struct IntendedCuts {
   std::vector<DepthLine> along = {};  ///< on these lines, and nowhere else
   Region within = {};                 ///< or anywhere in this area, up to:
   double depth_mm = 0;
+  bool keeps_rim = false;  ///< nothing of the tool enters the ground beside that area
   [[nodiscard]] bool none() const { return along.empty() && within.empty(); }
   [[nodiscard]] double greatest_mm() const;
 };
