@@ -167,7 +167,30 @@ class MiddleFinder {
     }
     for (std::size_t i = 0; i < branches_.size(); ++i)
       if (!used[i]) walk(i, branches_[i].from);
-    return lines;
+    return without_dust(std::move(lines));
+  }
+
+  /// About the centre of a circle of chords lie many lines of no length; one of them stays.
+  [[nodiscard]] std::vector<std::vector<MiddlePlace>> without_dust(
+      std::vector<std::vector<MiddlePlace>> lines) const {
+    const auto size = [](const std::vector<MiddlePlace>& line) {
+      double sum = 0;
+      for (std::size_t i = 1; i < line.size(); ++i) sum += (line[i].at - line[i - 1].at).norm();
+      return sum;
+    };
+    const double least = 5 * options_.tolerance_mm;
+    std::vector<std::vector<MiddlePlace>> kept, dust;
+    for (std::vector<MiddlePlace>& line : lines)
+      (size(line) > least ? kept : dust).push_back(std::move(line));
+    for (std::vector<MiddlePlace>& line : dust) {
+      const bool near = std::any_of(kept.begin(), kept.end(), [&](const std::vector<MiddlePlace>& other) {
+        return std::any_of(other.begin(), other.end(), [&](const MiddlePlace& place) {
+          return (place.at - line.front().at).norm() <= 4 * least;
+        });
+      });
+      if (!near) kept.push_back(std::move(line));
+    }
+    return kept;
   }
 
   /// Along a straight or gently curved piece the distance changes nearly evenly.

@@ -17,22 +17,23 @@ class Follower {
     if (closed_) depth_.push_back(depth_.front());
   }
 
-  [[nodiscard]] double start(const Vec2& place) const { return line_.nearest(place); }
-  /// The way of the place that comes next, `distance` from the last one: where lines cross there are several
-  /// as near, and the one counts that is about as far along.
+  /// The way of the first place, by where the second one is.
+  [[nodiscard]] double start(const Vec2& place, const Vec2& second) const {
+    const double distance = (second - place).norm();
+    double best = 0, off = std::numeric_limits<double>::infinity();
+    for (const double way : nearest(place)) {
+      const double wrong = std::abs(way_between(way, next(second, way, distance)) - distance);
+      if (wrong < off) off = wrong, best = way;
+    }
+    return best;
+  }
+  /// The way of the place that comes next, `distance` from the last one: where lines cross, or begin where
+  /// they end, there are several as near, and the one counts that is about as far along.
   [[nodiscard]] double next(const Vec2& place, double way, double distance) const {
-    constexpr double kAsNear = 1e-6;  // mm
-    double best = way, nearest = std::numeric_limits<double>::infinity(), off = nearest;
-    const std::vector<double>& ways = line_.ways();
-    for (std::size_t i = 0; i + 1 < ways.size(); ++i) {
-      const Vec2 &a = line_.points()[i], along = line_.points()[i + 1] - a;
-      const double square = along.squaredNorm();
-      const double share = square > 0 ? std::clamp((place - a).dot(along) / square, 0.0, 1.0) : 0.0;
-      const double far = (a + share * along - place).norm();
-      const double here = ways[i] + share * (ways[i + 1] - ways[i]);
+    double best = way, off = std::numeric_limits<double>::infinity();
+    for (const double here : nearest(place)) {
       const double wrong = std::abs(way_between(way, here) - distance);
-      if (far > nearest + kAsNear || (far > nearest - kAsNear && wrong >= off)) continue;
-      nearest = std::min(nearest, far), off = wrong, best = here;
+      if (wrong < off) off = wrong, best = here;
     }
     return best;
   }
@@ -64,6 +65,26 @@ class Follower {
   }
 
  private:
+  /// The ways of all places of the line that are as near as the nearest.
+  [[nodiscard]] std::vector<double> nearest(const Vec2& place) const {
+    constexpr double kAsNear = 1e-6;  // mm
+    const std::vector<double>& ways = line_.ways();
+    std::vector<std::pair<double, double>> all;  // distance, way
+    double least = std::numeric_limits<double>::infinity();
+    for (std::size_t i = 0; i + 1 < ways.size(); ++i) {
+      const Vec2 &a = line_.points()[i], along = line_.points()[i + 1] - a;
+      const double square = along.squaredNorm();
+      const double share = square > 0 ? std::clamp((place - a).dot(along) / square, 0.0, 1.0) : 0.0;
+      const double far = (a + share * along - place).norm();
+      if (far > least + kAsNear) continue;
+      least = std::min(least, far);
+      all.emplace_back(far, ways[i] + share * (ways[i + 1] - ways[i]));
+    }
+    std::vector<double> result;
+    for (const auto& [far, way] : all)
+      if (far <= least + kAsNear) result.push_back(way);
+    return result;
+  }
   [[nodiscard]] double way_between(double a, double b) const {
     const double straight = std::abs(a - b);
     return closed_ ? std::min(straight, line_.length() - straight) : straight;
@@ -86,7 +107,7 @@ Polyline3 sunk_line(const Polyline3& line, const DepthLine& depths) {
     return sunk;
   }
   const Follower follower(depths);
-  double way = follower.start(plan(line.front()));
+  double way = follower.start(plan(line.front()), plan(line[std::min<std::size_t>(1, line.size() - 1)]));
   sunk.push_back(lowered(line.front(), follower.depth(way)));
   for (std::size_t i = 1; i < line.size(); ++i) {
     const double next = follower.next(plan(line[i]), way, (plan(line[i]) - plan(line[i - 1])).norm());

@@ -5,6 +5,7 @@
 
 #include "geom/more_points.h"
 #include "geom/parallel_for.h"
+#include "plan/sunk_line.h"
 #include "strategy/lifted_lines.h"
 #include "yardpass/contact/lift.h"
 #include "yardpass/plan/grooves.h"
@@ -111,9 +112,45 @@ class Groover {
           lift(site_.surface, piece.points, {.tolerance_mm = std::min(0.003, site_.tolerance_mm)});
       std::vector<Cut> made;
       add_cuts(made, std::move(lifted));
-      for (Cut& cut : made) cuts.emplace_back(std::move(cut), piece);
+      for (Cut& cut : made) {
+        DepthLine depths = piece;
+        keep_off_rim(cut.points, depths);
+        if (depths.greatest_mm() > kNothing) cuts.emplace_back(std::move(cut), std::move(depths));
+      }
     }
     return cuts;
+  }
+
+  /// Between its places too, and over steps of the ground: shallower where a chord would enter the rim.
+  void keep_off_rim(const Polyline3& line, DepthLine& depths) const {
+    constexpr int kRounds = 12;
+    constexpr double kFree = 1e-4;  // mm
+    for (int round = 0; round < kRounds; ++round) {
+      const Polyline3 deep = sunk_line(line, depths);
+      bool entered = false;
+      std::vector<double> raise(depths.points.size(), 0);
+      for (std::size_t i = 0; i + 1 < deep.size(); ++i) {
+        const double room = rim_.clearance(deep[i], deep[i + 1], 0.0).room;
+        if (room >= -kFree) continue;
+        entered = true;
+        // All places that bear on the chord; both run the same way or against each other.
+        const Vec2 a = yardpass::plan(deep[i]), b = yardpass::plan(deep[i + 1]);
+        for (std::size_t at = 0; at < depths.points.size(); ++at)
+          if (distance_to_segment(depths.points[at], a, b) <= 1.5 * kFine)
+            raise[at] = std::max(raise[at], -room + kFree);
+      }
+      if (!entered) return;
+      for (std::size_t k = 0; k < raise.size(); ++k)
+        depths.depth_mm[k] = std::max(0.0, depths.depth_mm[k] - raise[k]);
+    }
+    // A step too high for that: on the surface, then.
+    const Polyline3 deep = sunk_line(line, depths);
+    for (std::size_t i = 0; i + 1 < deep.size(); ++i)
+      if (rim_.clearance(deep[i], deep[i + 1], 0.0).room < -10 * kFree)
+        for (std::size_t k = 0; k < depths.points.size(); ++k)
+          if (distance_to_segment(depths.points[k], yardpass::plan(deep[i]), yardpass::plan(deep[i + 1])) <=
+              2 * kFine)
+            depths.depth_mm[k] = 0;
   }
 
   void tell(CutPlan& plan, const Region& wide, double deepest) const {

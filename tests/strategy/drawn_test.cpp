@@ -2,6 +2,8 @@
 #include <gtest/gtest.h>
 #include <tbb/global_control.h>
 
+#include <numbers>
+
 #include "support/grounds.h"
 #include "yardpass/curve/made_curves.h"
 #include "yardpass/link/link.h"
@@ -193,6 +195,37 @@ TEST_F(Drawn, StrokesAreAsDeepAsTheySayOnTheMaterial) {
         }
       }
     EXPECT_GT(places, 100);
+  }
+}
+
+/// A line that ends where it begins, cut the other way round.
+TEST_F(Drawn, DepthsFollowALineWhicheverWayItIsCut) {
+  Curve ring = circle_curve({0, 0}, 5);
+  ring.points.push_back(ring.points.front());
+  ring.closed = false;
+  for (const bool turned : {false, true}) {
+    EngravingOptions options;
+    options.drawn.curves = given({ring});
+    if (turned) options.drawn.turned = {1};
+    options.depths_mm = {0.1, 0.3, 0.5};
+    CutPlan plan = cuts_of(options, {surface_, area_, nullptr, 0.005});
+    ASSERT_EQ(plan.cut_count(), 1u);
+    // As a linker may turn it round.
+    std::reverse(plan.groups[0].cuts[0].points.begin(), plan.groups[0].cuts[0].points.end());
+    const Toolpath path =
+        link_cuts(plan, surface_, Stock(Box3(Vec3(-20, -20, -5), Vec3(20, 20, 3)), 0.5), {.plane_z = 20})
+            .path;
+    Vec3 at = path.start;
+    for (const Move& move : path.moves) {
+      if (move.kind == MoveKind::cut) {
+        const Vec3 p = 0.5 * (at + move.to);
+        double angle = std::atan2(p.y(), p.x()) / (2 * std::numbers::pi);
+        if (angle < 0) angle += 1;
+        const double meant = 0.1 + 0.4 * (turned ? 1 - angle : angle);
+        EXPECT_NEAR(surface_.height(yardpass::plan(p)) - p.z(), meant, 0.01) << angle;
+      }
+      at = move.to;
+    }
   }
 }
 
