@@ -34,4 +34,26 @@ std::vector<std::filesystem::path> files_of(const Job& job) {
   return files;
 }
 
+std::vector<std::string> names_used(const CurveJob& curve) {
+  std::vector<std::string> names = curve.curves;
+  if (!curve.text.along.empty()) names.push_back(curve.text.along);
+  return names;
+}
+
+std::vector<bool> from_boundaries(const std::vector<CurveJob>& curves) {
+  std::vector<bool> found(curves.size());
+  for (bool more = true; more;) {
+    more = false;
+    for (std::size_t i = 0; i < curves.size(); ++i) {
+      if (found[i]) continue;
+      bool now = !curves[i].boundary.empty();
+      for (const std::string& name : names_used(curves[i]))
+        for (std::size_t k = 0; k < curves.size(); ++k) now = now || (curves[k].name == name && found[k]);
+      found[i] = now;
+      more = more || now;
+    }
+  }
+  return found;
+}
+
 }  // namespace yardpass

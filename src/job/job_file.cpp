@@ -155,11 +155,8 @@ class JobReader {
     circle(job_.regions, "region", [](const RegionJob& r) {
       return joined({&r.union_of, &r.neighbours_of, &r.without});
     });
-    circle(job_.curves, "curve", [](const CurveJob& c) {
-      std::vector<std::string> uses = c.curves;
-      if (!c.text.along.empty()) uses.push_back(c.text.along);
-      return uses;
-    });
+    circle(job_.curves, "curve", names_used);
+    late_curves();
     circle(job_.boundaries, "boundary", [](const BoundaryJob& b) {
       return joined({&b.union_of, &b.common_to, &b.without});
     });
@@ -176,6 +173,28 @@ class JobReader {
     };
     for (const BoundaryJob& boundary : job_.boundaries) reserved("boundary", boundary.name, boundary.line);
     for (const RegionJob& region : job_.regions) reserved("region", region.name, region.line);
+  }
+  /// Curves that come from boundaries are there for operations alone: all else is found before them.
+  void late_curves() {
+    const std::vector<bool> late = from_boundaries(job_.curves);
+    const auto check = [&](const char* kind, const std::string& name, int line,
+                           const std::vector<std::string>& uses) {
+      for (const std::string& used : uses)
+        for (std::size_t i = 0; i < late.size(); ++i)
+          if (late[i] && job_.curves[i].name == used)
+            mistakes_.add(line,
+                          fmt::format("{} \"{}\": the curve \"{}\" comes from a boundary, so only operations "
+                                      "can name it",
+                                      kind, name, used));
+    };
+    for (const BoundaryJob& one : job_.boundaries)
+      check("boundary", one.name, one.line, joined({&one.curves, &one.loop_from}));
+    for (const CarrierJob& one : job_.carriers) {
+      std::vector<std::string> uses = one.between;
+      uses.insert(uses.end(), {one.section, one.along});
+      check("carrier", one.name, one.line, uses);
+    }
+    for (const RunOutJob& one : job_.run_outs) check("run-out", one.name, one.line, {one.along});
   }
   static std::vector<std::string> joined(std::initializer_list<const std::vector<std::string>*> lists) {
     std::vector<std::string> all;

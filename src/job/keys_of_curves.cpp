@@ -294,9 +294,12 @@ void keys_of(CurveJob& curve, Keys& keys) {
             {.says = "the outline of the part from above", .usual = "`false`"});
   keys.number("slice", curve.slice_z, {.says = "the part's outline at a height"});
   keys.names("curves", curve.curves, Named::curves, {.says = "other named curves"});
-  keys.one_of({"file", "points", "circle", "rectangle", "rings", "rays", "spiral", "text", "edges",
-               "edges_at", "edges_between", "border_of", "holes_of", "silhouette", "slice", "curves"},
-              true);
+  keys.name("boundary", curve.boundary, Named::boundaries,
+            {.says = "the border of a boundary, at Z 0; for operations only"});
+  keys.one_of(
+      {"file", "points", "circle", "rectangle", "rings", "rays", "spiral", "text", "edges", "edges_at",
+       "edges_between", "border_of", "holes_of", "silhouette", "slice", "curves", "boundary"},
+      true);
   keys.places("at", curve.at, 0, {.says = "of all these only the nearest to each place", .usual = "all"});
   curve.edits.clear();
   keys.each("edits",

@@ -153,6 +153,31 @@ OperationJob read_operation(const GivenTable& table, std::int32_t number, const 
   return operation;
 }
 
+/// An operation that goes on with other tools is one for each of them: each follows the tool before.
+GivenList with_further_tools(const GivenList& list) {
+  GivenList all;
+  for (const Given& node : list) {
+    all.push_back(node);
+    const GivenTable* table = node.table();
+    const Given* further = table ? table->get("then_with") : nullptr;
+    if (!further) continue;
+    GivenList one{*further};
+    std::string before = text_of(*table, "tool");
+    for (const Given& tool : further->list() ? *further->list() : one) {
+      const auto name = tool.text();
+      if (!name) continue;
+      GivenTable next = *table;
+      next.erase("then_with");
+      next.set("name", Given(text_of(*table, "name") + ", then " + *name, node.line()));
+      next.set("tool", Given(*name, tool.line()));
+      next.set("reference", Given(before, tool.line()));
+      all.push_back(Given(std::move(next), node.line()));
+      before = *name;
+    }
+  }
+  return all;
+}
+
 }  // namespace
 
 std::string strategy_of_key(const std::string& key) {
@@ -162,7 +187,8 @@ std::string strategy_of_key(const std::string& key) {
   return names.empty() ? "" : "belongs to " + listed(names);
 }
 
-void read_operations(const GivenList& list, Job& job, KeyContext& context, Mistakes& mistakes) {
+void read_operations(const GivenList& given, Job& job, KeyContext& context, Mistakes& mistakes) {
+  const GivenList list = with_further_tools(given);
   Tables all;
   for (const Given& node : list)
     if (node.table()) {

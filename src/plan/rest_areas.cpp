@@ -7,6 +7,7 @@
 #include "geom/bands.h"
 #include "geom/parallel_for.h"
 #include "plan/cell_outline.h"
+#include "plan/grown_in_space.h"
 
 namespace yardpass {
 
@@ -87,6 +88,56 @@ double left_by(const TipSurface& reference, const TipSurface& smaller, const Vec
 
 namespace {
 
+/// What is marked and what is near it, by the way over the tip surface.
+Region grown(const detail::CellGrid& grid, const detail::Mask& marked, const TipSurface& smaller,
+             const detail::Bands& near_area, double overlap,
+             const std::function<double(std::size_t, std::size_t)>& share) {
+  // Only about what is marked does a height matter.
+  const int reach = static_cast<int>(std::ceil(overlap / grid.side)) + 3;
+  detail::Mask near = marked;
+  for (int row = 0; row < grid.rows; ++row)
+    for (int column = 0; column < grid.columns; ++column) {
+      if (!marked[grid.index(column, row)]) continue;
+      for (int r = std::max(0, row - reach); r < std::min(grid.rows, row + reach + 1); ++r)
+        for (int c = std::max(0, column - reach); c < std::min(grid.columns, column + reach + 1); ++c)
+          near[grid.index(c, r)] = 1;
+    }
+  std::vector<double> heights(marked.size(), kNothingBelow);
+  detail::parallel_for(grid.rows, [&](int row) {
+    std::int32_t triangle = -1;
+    for (int column = 0; column < grid.columns; ++column) {
+      const std::size_t cell = grid.index(column, row);
+      const Vec2 place = grid.middle(column, row);
+      if (!near[cell] || !near_area.contains(place)) continue;
+      if (const auto touch = smaller.touch(place, triangle))
+        heights[cell] = touch->height, triangle = touch->triangle;
+    }
+  });
+  const std::vector<double> distance = detail::distances_over(
+      grid, marked, heights, overlap, [&](std::size_t in, std::size_t out) { return 1 - share(in, out); });
+  detail::Mask close(marked.size(), 0);
+  for (std::size_t cell = 0; cell < close.size(); ++cell) close[cell] = distance[cell] <= overlap ? 1 : 0;
+  // From a cell that is near to one that is not: by the way over the surface, which may go up a wall.
+  const auto border = [&](std::size_t in, std::size_t out) {
+    constexpr int kSteps = 12;
+    const auto columns = static_cast<std::size_t>(grid.columns);
+    const auto middle = [&](std::size_t cell) {
+      return grid.middle(static_cast<int>(cell % columns), static_cast<int>(cell / columns));
+    };
+    const Vec2 from = middle(in), way = middle(out) - from;
+    double left = overlap - distance[in], before = heights[in];
+    for (int k = 1; k <= kSteps; ++k) {
+      const double height = smaller.height(from + way * (1.0 * k / kSteps));
+      if (!(height > kNothingBelow)) return (k - 1.0) / kSteps;
+      const double size = std::hypot(way.norm() / kSteps, height - before);
+      if (size >= left) return (k - 1 + left / size) / kSteps;
+      left -= size, before = height;
+    }
+    return 1.0;
+  };
+  return detail::outline_between_cells(grid, close, border, 0.01);
+}
+
 /// Places that hold more than the threshold, outlined; `left(place, near)` tells how much.
 RestAreas outlined(const TipSurface& smaller, const Region& area, const RestOptions& options,
                    const Progress& progress, const std::function<double(const Vec2&, std::int32_t&)>& left) {
@@ -138,8 +189,10 @@ RestAreas outlined(const TipSurface& smaller, const Region& area, const RestOpti
   };
   const Region all = detail::outline_between_cells(grid, marked, share, 0.01);
   result.bare = intersect(all, area);
-  result.area =
-      options.overlap_mm > 0 ? intersect(offset(result.bare, options.overlap_mm), area) : result.bare;
+  result.area = result.bare;
+  if (options.overlap_mm > 0 && !result.bare.empty())
+    result.area = intersect(
+        unite(result.bare, grown(grid, marked, smaller, near_area, options.overlap_mm, share)), area);
   for (const Thickest& thickest : of_row)
     if (thickest.mm > result.thickest_mm)
       result.thickest_mm = thickest.mm, result.thickest_at = with_z(thickest.at, smaller.height(thickest.at));

@@ -67,6 +67,8 @@ std::string joined(std::initializer_list<std::string> parts) {
 
 std::string counted(const KeyInfo& key, const char* thing) {
   std::string text;
+  const bool row = key.counts.size() > 3 && key.counts.back() - key.counts.front() + 1 == key.counts.size();
+  if (row) return fmt::format("{} to {} {}s", key.counts.front(), key.counts.back(), thing);
   for (const std::size_t count : key.counts) text += (text.empty() ? "" : " or ") + std::to_string(count);
   return text + (text == "1" ? fmt::format(" {}", thing) : fmt::format(" {}s", thing));
 }

@@ -55,8 +55,10 @@ class CurveFinder {
     setup.curves.resize(setup.job.curves.size());
   }
 
-  void run() {
-    order_.all();
+  void run(bool late) {
+    const std::vector<bool> from = from_boundaries(setup_.job.curves);
+    for (std::size_t i = 0; i < from.size(); ++i)
+      if (from[i] == late) order_.named(setup_.job.curves[i].name);
     mistakes_.raise();
   }
 
@@ -88,6 +90,7 @@ class CurveFinder {
     if (!said.holes_of.empty()) return borders_of(rims(said.holes_of), true);
     if (said.silhouette) return loops_at(silhouette(mesh_), mesh_.box().max().z());
     if (said.slice_z) return loops_at(slice_at(mesh_, *said.slice_z), *said.slice_z);
+    if (!said.boundary.empty()) return loops_at(boundary(said.boundary), 0);
     std::vector<Curve> curves;
     for (const std::int64_t number : said.edges)
       curves.push_back(edges().through(static_cast<int>(number), said.extent));
@@ -100,6 +103,12 @@ class CurveFinder {
       curves.insert(curves.end(), more.begin(), more.end());
     }
     return curves;
+  }
+
+  [[nodiscard]] const Region& boundary(const std::string& name) const {
+    return std::find_if(setup_.boundaries.begin(), setup_.boundaries.end(),
+                        [&](const NamedBoundary& one) { return one.name == name; })
+        ->area;
   }
 
   std::vector<Curve> letters(const TextJob& text, NamedCurves& found) {
@@ -250,8 +259,8 @@ EdgePieces edge_pieces_of(const Mesh& mesh, const Joints& joints) {
   return EdgePieces(mesh, sharp_edges(mesh, joints, turned_over(mesh, joints), least_turn_deg));
 }
 
-void find_curves(JobSetup& setup, const Mesh& mesh, const Joints& joints) {
-  CurveFinder(setup, mesh, joints).run();
+void find_curves(JobSetup& setup, const Mesh& mesh, const Joints& joints, bool from_boundaries) {
+  CurveFinder(setup, mesh, joints).run(from_boundaries);
 }
 
 const std::vector<Curve>& curves_named(const JobSetup& setup, const std::string& name) {

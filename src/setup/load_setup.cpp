@@ -47,11 +47,14 @@ JobSetup load_setup(const Job& job, const StageProgress& progress) {
   setup.diagnosis = diagnose(mesh, joints, {.crossings = false}, detail::stage(progress, "look at the part"));
   if (!job.regions.empty())
     detail::find_regions(setup, mesh, joints, detail::stage(progress, "find the regions"));
-  detail::find_curves(setup, mesh, joints);
+  detail::find_curves(setup, mesh, joints, false);
   detail::make_guides(setup, mesh, joints);
   setup.part = make_contact_part(std::move(mesh), detail::stage(progress, "index the part"));
   detail::make_stock(setup);
   detail::find_boundaries(setup);
+  const std::vector<bool> late = from_boundaries(job.curves);
+  if (std::find(late.begin(), late.end(), true) != late.end())
+    detail::find_curves(setup, setup.part->mesh(), Joints(setup.part->mesh()), true);
   double highest = std::max(setup.block.max().z(), setup.part->box().max().z());
   for (const auto* list : {&setup.lids, &setup.run_outs, &setup.carriers, &setup.keep_away})
     for (const GuideMesh& guide : *list)

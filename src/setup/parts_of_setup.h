@@ -18,7 +18,8 @@ void make_stock(JobSetup& setup);
 EdgePieces edge_pieces_of(const Mesh& mesh, const Joints& joints);
 
 /// Makes the curves of the job (after its regions).
-void find_curves(JobSetup& setup, const Mesh& mesh, const Joints& joints);
+/// Those that do not come from boundaries; and, once boundaries are found, those that do.
+void find_curves(JobSetup& setup, const Mesh& mesh, const Joints& joints, bool from_boundaries);
 /// Curves by the name of their table, which must be there.
 const std::vector<Curve>& curves_named(const JobSetup& setup, const std::string& name);
 

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "plan/upright_walls.h"
 #include "strategy/merged_plans.h"
 #include "strategy/pattern_keys.h"
 #include "yardpass/geom/text.h"
@@ -27,6 +28,12 @@ void keys_of(RestFinishingOptions& options, const Tool& tool, Keys& keys) {
                    "is no larger than the tool of the operation: " + short_number(before) + " and " +
                        short_number(tool.diameter_mm) + " mm");
   }
+  std::vector<std::string> further;
+  keys.names(
+      "then_with", further, Named::tools,
+      {.says = "tools, ever smaller, that go on in operations of their own: each cuts what the one before it "
+               "left",
+       .usual = "none"});
   const bool by_tool = options.reference.given();
   keys.number("threshold", options.threshold_mm,
               {by_tool ? 0.02 : 0.05, by_tool ? "0.02 mm" : "0.05 mm: material is seen in cells"},
@@ -57,12 +64,10 @@ void keys_of(RestFinishingOptions& options, const Tool& tool, Keys& keys) {
       {.says = "from level, for `by-slope`", .usual = "45", .unit = Unit::degrees, .low = 10, .high = 85});
   keys.idle_if(options.pattern != RestPattern::by_slope, "split_angle",
                "the pattern is the same at all slopes");
-  keys.number("walls_from", options.walls_from_deg, {80, "passes from above have no width on walls"},
-              {.says = "what is steeper is cut in level passes; 90: nothing is",
-               .usual = "80",
-               .unit = Unit::degrees,
-               .low = 45,
-               .high = 90});
+  keys.flag(
+      "walls", options.walls, true,
+      {.says = "upright walls beside what is left, of which nothing is seen from above, get level passes",
+       .usual = "`true`"});
 }
 
 Usual usual_of(const RestFinishingOptions& options, const Tool& tool) {
@@ -89,17 +94,15 @@ class RestFinisher {
     CutPlan plan;
     if (!rest.area.empty()) {
       corners_ = find_corners(rest.area, part_of(progress, 0.3, 0.4));
-      Region over = rest.area;
-      if (options_.walls_from_deg < 90) {
-        const SlopeSplit split{std::min(85.0, options_.walls_from_deg), options_.stepover_mm};
-        const SlopeAreas by_walls = slope_areas(smaller_, rest.area, split);
-        if (by_walls.steep_mm2 > 0) {
-          plan = detail::order_by_after(
-              detail::without_nothing(walls(by_walls.steep, part_of(progress, 0.4, 0.6))));
-          over = by_walls.shallow;
-        }
+      if (options_.walls) {
+        constexpr double kLeast = 0.3;  // mm: lower steps are cut from above
+        const Region walls =
+            detail::upright_walls(smaller_, rest.area, 0.125 * smaller_.cutter().radius(), kLeast);
+        if (!walls.empty())
+          plan = detail::order_by_after(detail::without_nothing(
+              wall_passes(intersect(walls, site_.area), part_of(progress, 0.4, 0.6))));
       }
-      add_over(plan, over, part_of(progress, 0.6, 1));
+      add_over(plan, rest.area, part_of(progress, 0.6, 1));
     }
     plan.seam = rest.area;
     tell(rest, plan);
@@ -143,7 +146,7 @@ class RestFinisher {
     part.touched = site_.touched;
     return part;
   }
-  [[nodiscard]] CutPlan walls(const Region& area, const Progress& progress) const {
+  [[nodiscard]] CutPlan wall_passes(const Region& area, const Progress& progress) const {
     WaterlineOptions options;
     options.stepdown_mm = options_.stepover_mm;
     options.direction = LoopDirection::zigzag;

@@ -113,9 +113,15 @@ struct CurveJob : NamedTable {
   bool silhouette = false;
   std::optional<double> slice_z = {};
   std::vector<std::string> curves = {};      ///< other named curves
+  std::string boundary = {};                 ///< the border of a named boundary
   std::vector<std::vector<double>> at = {};  ///< of all these only the nearest to each place
   std::vector<CurveEdit> edits = {};
 };
+
+/// Other curves that a curve is made from, by name.
+[[nodiscard]] std::vector<std::string> names_used(const CurveJob& curve);
+/// Which curves come from boundaries, directly or not: by index. They are found once boundaries are.
+[[nodiscard]] std::vector<bool> from_boundaries(const std::vector<CurveJob>& curves);
 
 /// A carrier: a surface of the user's own that operations work on as on the part.
 struct CarrierJob : NamedTable {

@@ -9,8 +9,9 @@ namespace yardpass {
 
 struct RestOptions {
   double threshold_mm = 0.02;  ///< thinner is not worth it; REQUIRES: above 0
-  double overlap_mm = 0.5;     ///< areas reach so far beyond, over what is finished; REQUIRES: at least 0
-  double cell_mm = 0;          ///< of the grid of places; 0: an eighth of the smaller cutter's radius
+  /// Areas reach so far beyond, over what is finished, by the way over the tip surface (within 3 %).
+  double overlap_mm = 0.5;  ///< REQUIRES: at least 0
+  double cell_mm = 0;       ///< of the grid of places; 0: an eighth of the smaller cutter's radius
 };
 
 struct RestAreas {

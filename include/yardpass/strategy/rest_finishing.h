@@ -22,20 +22,20 @@ struct RestFinishingOptions {
   double threshold_mm = 0.02;  ///< REQUIRES: above 0
   double overlap_mm = 0.5;     ///< into what is finished; REQUIRES: not negative
   RestPattern pattern = RestPattern::rings;
-  double split_deg = 45;  ///< for by_slope
-  /// Where the part is steeper than this, level passes along the walls instead; 90: nowhere.
-  double walls_from_deg = 80;
+  double split_deg = 45;     ///< for by_slope
+  bool walls = true;         ///< upright walls beside what is left get level passes
   double stepover_mm = 0.2;  ///< REQUIRES: above 0
   FrontMeasure measure = FrontMeasure::tip;
 };
 
-/// `reference`, `threshold`, `overlap`, `pattern`, `split_angle`, `walls_from`, `scallop_height`, `stepover`.
+/// `reference`, `then_with` (a job makes an operation of each), `threshold`, `overlap`, `pattern`,
+/// `split_angle`, `walls`, `scallop_height`, `stepover`.
 void keys_of(RestFinishingOptions& options, const Tool& tool, Keys& keys);
 [[nodiscard]] Usual usual_of(const RestFinishingOptions& options, const Tool& tool);
 
-/// The rest areas of the site's area, see plan/rest_areas.h, each filled as its pattern says; steep walls in
-/// them by waterlines. Corners are the valleys of the reference tool, else of the tool itself. `seam` of the
-/// plan is the border of the areas. Runs on all cores; the result does not depend on their number. Throws
+/// The rest areas of the site's area, see plan/rest_areas.h, each filled as its pattern says; upright walls
+/// in them by level passes. Corners are the valleys of the reference tool, else of the tool itself. `seam` of
+/// the plan is the border of the areas. Runs on all cores; the result does not depend on their number. Throws
 /// Error if an option breaks what it asks for.
 [[nodiscard]] CutPlan cuts_of(const RestFinishingOptions& options, const Site& site,
                               const Progress& progress = {});
