@@ -34,16 +34,20 @@ double board_z(const Vec2& p, double inside) {
 
 /// A rounded rectangle so far inside the foot, its straight sides in pieces too.
 Polyline2 ring_at(double inside) {
-  const Polyline2 corners =
-      rounded_rectangle(kLength - 2 * inside, kWidth - 2 * inside, std::max(kCorner - inside, 0.4));
-  constexpr std::size_t kOfCorner = 17;
+  constexpr int kOfCorner = 32;
+  const double corner = std::max(kCorner - inside, 0.4);
+  const Vec2 half(0.5 * kLength - inside - corner, 0.5 * kWidth - inside - corner);
   Polyline2 ring;
-  for (std::size_t i = 0; i < corners.size(); ++i) {
-    ring.push_back(corners[i]);
-    if (i % kOfCorner + 1 != kOfCorner) continue;
-    const Vec2& next = corners[(i + 1) % corners.size()];
-    const int parts = (i / kOfCorner) % 2 == 0 ? 48 : 14;
-    for (int k = 1; k < parts; ++k) ring.push_back(corners[i] + (next - corners[i]) * (1.0 * k / parts));
+  for (int k = 0; k < 4; ++k) {
+    const Vec2 centre(k == 0 || k == 3 ? half.x() : -half.x(), k < 2 ? half.y() : -half.y());
+    for (int i = 0; i <= kOfCorner; ++i) {
+      const double angle = 0.5 * kPi * (k + 1.0 * i / kOfCorner);
+      ring.push_back(centre + corner * Vec2(std::cos(angle), std::sin(angle)));
+    }
+    const Vec2 from = ring.back(), way = k % 2 == 0 ? Vec2((k == 0 ? -2 : 2) * half.x(), 0)
+                                                    : Vec2(0, (k == 1 ? -2 : 2) * half.y());
+    const int parts = k % 2 == 0 ? 48 : 14;
+    for (int i = 1; i < parts; ++i) ring.push_back(from + way * (1.0 * i / parts));
   }
   return ring;
 }

@@ -72,6 +72,27 @@ const std::vector<Block>& good_job() {
         {"tool", "\"ball6\""},
         {"first", "\"rim\""},
         {"last", "\"hub\""}}},
+      {"square-to-curve",
+       "[[operation]]",
+       {{"name", "\"across\""},
+        {"strategy", "\"square-to-curve\""},
+        {"tool", "\"ball6\""},
+        {"curves", "\"hub\""}}},
+      {"pencil",
+       "[[operation]]",
+       {{"name", "\"corners\""}, {"strategy", "\"pencil\""}, {"tool", "\"ball6\""}}},
+      {"rest-finishing",
+       "[[operation]]",
+       {{"name", "\"rest\""}, {"strategy", "\"rest-finishing\""}, {"tool", "\"ball6\""}}},
+      {"projected",
+       "[[operation]]",
+       {{"name", "\"drawn\""}, {"strategy", "\"projected\""}, {"tool", "\"ball6\""}, {"curves", "\"rim\""}}},
+      {"engraving",
+       "[[operation]]",
+       {{"name", "\"strokes\""},
+        {"strategy", "\"engraving\""},
+        {"tool", "\"ball6\""},
+        {"curves", "\"rim\""}}},
       {"waterline",
        "[[operation]]",
        {{"name", "\"walls\""}, {"strategy", "\"waterline\""}, {"tool", "\"ball6\""}}},
@@ -151,7 +172,11 @@ std::vector<std::string> wrong_values(const KeyInfo& key) {
       add({"3", "[[0, 0, 0]]", "[[0, 0, 0], [1, 1]]", "[[0, 0, 0], [1, 1, nan]]"});
       break;
     case KeyForm::numbers:
-      add({"\"x\"", "[1, 2, 3, 4, 5]", "[]", "[\"x\", \"y\"]", "[true, true, true]"});
+      add({"\"x\"", "[]", "[\"x\", \"y\"]", "[true, true, true]"});
+      wrong.push_back("[1");  // one more than there may be
+      for (std::size_t k = 0; k < *std::max_element(key.counts.begin(), key.counts.end()); ++k)
+        wrong.back() += ", 2";
+      wrong.back() += "]";
       break;
     case KeyForm::counts:
       add({"0", "\"x\"", "[1.5]", "[0]"});

@@ -156,7 +156,7 @@ TEST(Diagnosis, ChordErrorOfASphereIsItsSagitta) {
 }
 
 TEST(Diagnosis, DemoPartsAreSoundAndFine) {
-  for (const char* part : {"paddle-blade", "fairlead-punch", "hull-plug", "porthole-ring"}) {
+  for (const char* part : {"paddle-blade", "fairlead-punch", "hull-plug", "porthole-ring", "name-board"}) {
     const Diagnosis d = diagnosis_of(testing::demo_mesh(part));
     EXPECT_TRUE(d.edges.closed());
     EXPECT_TRUE(remarks(d).empty());

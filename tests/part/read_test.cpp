@@ -161,6 +161,7 @@ TEST(DemoPart, MeshesInTheTreeAreWhatTheGeneratorMakes) {
   const std::pair<const char*, Mesh> parts[] = {{"paddle-blade", demo::paddle_blade_mold()},
                                                 {"fairlead-punch", demo::fairlead_punch()},
                                                 {"hull-plug", demo::hull_plug()},
+                                                {"name-board", demo::name_board()},
                                                 {"porthole-ring", demo::porthole_ring()}};
   for (const auto& [name, mesh] : parts) {
     const Mesh stored = testing::demo_mesh(name);

@@ -101,8 +101,9 @@ TEST_F(EngravingJob, MadePatternsAreCurvesLikeOthers) {
       job("[curves.rays]\nrays = { centre = [0, 0], from = 1, to = 4, count = 6 }\n"
           "[curves.rings]\nrings = { centre = [-10, 0], from = 1, to = 4, step = 1 }\n"
           "[curves.snail]\nspiral = { centre = [10, 0], to = 4, step = 1 }\n"
-          "[curves.dots]\ncircle = [-18, 8, 1]\nedits = [{ grid = [3, 2, 4, 2] }, { ring = [0, 0, 2] }]\n"
-          "[curves.frame]\nrectangle = [-3, 6, 3, 10]\nedits = [{ offsets = [-0.5, 3] }]\n",
+          "[curves.dots]\ncircle = [-18, 8, 1]\nedits = [{ grid = { by = [3, 2], columns = 4, rows = 2 } }, "
+          "{ ring = { centre = [0, 0], count = 2 } }]\n"
+          "[curves.frame]\nrectangle = [-3, 6, 3, 10]\nedits = [{ offsets = { step = -0.5, count = 3 } }]\n",
           "strategy = \"projected\"\ncurves = [\"rays\", \"rings\", \"snail\", \"dots\", \"frame\"]\n"));
   EXPECT_TRUE(run.judged.clean());
   std::set<std::int32_t> passes;
@@ -124,11 +125,14 @@ TEST_F(EngravingJob, SaysWhatIsWrong) {
   expect(refused("[curves.name]\ntext = \" \"\ntext_at = [0, 0]\n", kEngrave), "has no letter");
   expect(refused("[curves.name]\nrings = { centre = [0, 0], from = 0, to = 4, step = 1 }\n", kEngrave),
          "from");
-  expect(refused("[curves.name]\nrays = { centre = [0, 0], to = 4 }\nedits = [{ row = [1, 0, 2.5] }]\n",
+  expect(refused("[curves.name]\nrays = { centre = [0, 0], to = 4 }\nedits = [{ row = { by = [1, 0], count = "
+                 "2.5 } }]\n",
                  kEngrave),
          "whole number");
-  expect(refused("[curves.name]\npoints = [[0, 0], [1, 1]]\nedits = [{ offsets = [1, 2] }]\n", kEngrave),
-         "closed curves");
+  expect(
+      refused("[curves.name]\npoints = [[0, 0], [1, 1]]\nedits = [{ offsets = { step = 1, count = 2 } }]\n",
+              kEngrave),
+      "closed curves");
   expect(refused("[curves.name]\ntext = \"A\"\ntext_along = \"name\"\n", kEngrave), "leads back to itself");
 }
 
