@@ -74,29 +74,84 @@ void feather(CutPlan& plan, const std::vector<Polyline2>& seam, const Feather& f
   });
 }
 
+namespace {
+
+/// What stands above a part where a cutter touches it.
+class Standing {
+ public:
+  Standing(const TipSurface& surface, const Stock& material, double leaves_mm)
+      : surface_(surface),
+        material_(material),
+        part_(surface.shared_part(), Profile::needle()),
+        leaves_(leaves_mm) {}
+
+  struct Here {
+    double mm = 0;
+    Vec3 at{0, 0, 0};
+  };
+  [[nodiscard]] std::optional<Here> at(const Vec2& tip) const {
+    const std::optional<Touch> touch = surface_.touch(tip);
+    if (!touch) return std::nullopt;
+    const std::optional<std::size_t> cell = material_.cell_at(plan(touch->point));
+    if (!cell) return std::nullopt;
+    const auto columns = static_cast<std::size_t>(material_.columns());
+    const Vec2 centre =
+        material_.centre(static_cast<int>(*cell % columns), static_cast<int>(*cell / columns));
+    const double ground = part_.height(centre);
+    if (!(ground > kNothingBelow)) return std::nullopt;
+    return Here{(material_.heights()[*cell] - ground) * touch->normal.z() - leaves_, touch->point};
+  }
+  /// Beyond a place of the seam the cutter still takes off what stands higher than its round: the step is
+  /// what stays of both.
+  [[nodiscard]] std::optional<Here> step(const Vec2& place, const Vec2& out, double radius) const {
+    const std::optional<Here> here = at(place);
+    if (!here) return std::nullopt;
+    Here step{0, here->at};
+    if (here->mm <= 0) return step;
+    const double reach = std::sqrt(2 * radius * here->mm);
+    constexpr int kPlaces = 8;
+    for (int k = 1; k <= kPlaces; ++k) {
+      const std::optional<Here> beyond = at(place + reach * k / kPlaces * out);
+      if (!beyond) break;
+      const double away = (beyond->at - here->at).norm();
+      const double stays = std::min(beyond->mm, away * away / (2 * radius));
+      if (stays > step.mm) step = {stays, beyond->at};
+    }
+    return step;
+  }
+
+ private:
+  const TipSurface& surface_;
+  const Stock& material_;
+  TipSurface part_;
+  double leaves_;
+};
+
+}  // namespace
+
 SeamStep seam_step(const std::vector<Polyline2>& seam, const TipSurface& surface, const Stock& before,
                    double leaves_mm) {
   constexpr double kApart = 0.25;  // mm
-  Polyline2 places;
-  for (const Polyline2& line : seam)
-    for (const Vec2& p : detail::with_more_points(line, false, kApart)) places.push_back(p);
-  const TipSurface part(surface.shared_part(), Profile::needle());
+  struct Place {
+    Vec2 at, out;
+  };
+  std::vector<Place> places;
+  for (const Polyline2& line : seam) {
+    const Polyline2 fine = detail::with_more_points(line, false, kApart);
+    for (std::size_t i = 0; i + 1 < fine.size(); ++i) {
+      const Vec2 along = fine[i + 1] - fine[i];
+      if (along.norm() > 1e-9) places.push_back({fine[i], Vec2(along.y(), -along.x()).normalized()});
+    }
+  }
+  const Standing standing(surface, before, leaves_mm);
   struct Here {
     double step = -1;
     Vec3 at{0, 0, 0};
   };
   std::vector<Here> found(places.size());
+  const double radius = surface.cutter().radius();
   detail::parallel_for(places.size(), [&](std::size_t i) {
-    const std::optional<Touch> touch = surface.touch(places[i]);
-    if (!touch) return;
-    const std::optional<std::size_t> cell = before.cell_at(plan(touch->point));
-    if (!cell) return;
-    const auto columns = static_cast<std::size_t>(before.columns());
-    const Vec2 centre = before.centre(static_cast<int>(*cell % columns), static_cast<int>(*cell / columns));
-    const double ground = part.height(centre);
-    if (!(ground > kNothingBelow)) return;
-    const double stands = (before.heights()[*cell] - ground) * touch->normal.z();
-    found[i] = {std::max(0.0, stands - leaves_mm), touch->point};
+    if (const auto step = standing.step(places[i].at, places[i].out, radius)) found[i] = {step->mm, step->at};
   });
   SeamStep step;
   std::vector<double> all;

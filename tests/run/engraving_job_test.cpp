@@ -12,7 +12,7 @@ namespace {
 
 class EngravingJob : public testing::ScratchFolder {
  protected:
-  Job job(const std::string& curves, const std::string& operation) {
+  Job job(const std::string& curves, const std::string& operation, const std::string& tool = "ball1") {
     write_stl(folder() / "part.stl",
               testing::sheet(Box2(Vec2(-20, -12), Vec2(20, 12)), 120, 72,
                              [](double x, double y) { return -x * x / 300 - y * y / 150; }),
@@ -21,7 +21,7 @@ class EngravingJob : public testing::ScratchFolder {
           "title = \"letters\"\n[part]\nmesh = \"part.stl\"\n[stock]\nabove = 0.1\ncell = 0.1\n"
           "[tools.ball1]\nnumber = 1\nshape = \"ball\"\ndiameter = 1\nflute_length = 3\nstickout = 20\n"
           "spindle = 9000\nfeed = 1000\n" +
-              curves + "[[operation]]\nname = \"strokes\"\ntool = \"ball1\"\n" + operation);
+              curves + "[[operation]]\nname = \"strokes\"\ntool = \"" + tool + "\"\n" + operation);
     return read_job(folder() / "job.toml");
   }
   std::string refused(const std::string& curves, const std::string& operation) {
@@ -111,6 +111,59 @@ TEST_F(EngravingJob, MadePatternsAreCurvesLikeOthers) {
   EXPECT_EQ(passes.size(), 6u + 4 + 1 + 16 + 3);
 }
 
+TEST_F(EngravingJob, AGrooveIsCleanAndOneBesideItsOutlineIsFound) {
+  const std::string curves =
+      "[tools.chamfer4]\nnumber = 2\nshape = \"chamfer\"\ndiameter = 4\ntaper_angle = 45\nflute_length = 6\n"
+      "stickout = 20\nspindle = 9000\nfeed = 1000\n"
+      "[curves.name]\npoints = [[-6, -4], [6, -4], [6, 0], [-2, 0], [-2, 5], [-6, 5]]\nclosed = true\n";
+  const RunResult run =
+      run_job(job(curves, "strategy = \"engraving\"\nform = \"groove\"\ncurves = \"name\"\n", "chamfer4"));
+  EXPECT_TRUE(run.judged.clean());
+  EXPECT_GT(run.planned[0].lengths.cut_mm, 20);
+  // The same 0.05 deeper: its rim leaves the outline.
+  const JudgedProgram judged =
+      judge_program(read_program(sunk(run.posted.text, 12, run.posted.origin.size() - 4, 0.05), "program.nc"),
+                    run.setup, run.operations);
+  ASSERT_FALSE(judged.clean());
+  bool too_near = false;
+  for (const Finding& finding : judged.judgement.findings)
+    too_near = too_near || finding.kind == FindingKind::too_near;
+  EXPECT_TRUE(too_near);
+}
+
+TEST_F(EngravingJob, RunsAlongTheBordersOfBoundariesAndTellsOfLetters) {
+  const RunResult run =
+      run_job(job("[boundaries.frame]\npoints = [[-8, -6], [8, -6], [8, 6], [-8, 6]]\n"
+                  "[curves.inner]\nboundary = \"frame\"\nedits = [{ offsets = { step = -1, count = 3 } }]\n"
+                  "[curves.name]\ntext = \"Bö\"\ntext_at = [0, 0]\nletter_height = 2\n",
+                  "strategy = \"projected\"\ncurves = [\"inner\", \"name\"]\n"));
+  EXPECT_TRUE(run.judged.clean());
+  double length_mm = 0;
+  for (const Curve& curve : run.setup.curves[0].curves) length_mm += length(curve);
+  EXPECT_NEAR(length_mm, (14 + 10 + 12 + 8 + 10 + 6) * 2, 0.01);
+  bool told = false;
+  for (const Note& note : run.operations[0].notes)
+    told = told || note.says == "curve \"name\": 1 ö written as o";
+  EXPECT_TRUE(told);
+}
+
+TEST_F(EngravingJob, FurtherToolsAreOperationsOfTheirOwn) {
+  const std::string tools =
+      "[tools.ball8]\nnumber = 2\nshape = \"ball\"\ndiameter = 8\nflute_length = 20\nstickout = 40\n"
+      "spindle = 9000\nfeed = 1000\n[tools.ball3]\nnumber = 3\nshape = \"ball\"\ndiameter = 3\nflute_length "
+      "= 9\n"
+      "stickout = 20\nspindle = 9000\nfeed = 1000\n";
+  const Job given = job(
+      tools, "strategy = \"rest-finishing\"\nreference = \"ball8\"\nthen_with = \"ball1\"\nstepover = 0.3\n",
+      "ball3");
+  ASSERT_EQ(given.operations.size(), 2u);
+  EXPECT_EQ(given.operations[1].name, "strokes, then ball1");
+  EXPECT_EQ(given.operations[1].tool, "ball1");
+  EXPECT_EQ(given.operations[1].number, 2);
+  EXPECT_EQ(*given.operations[1].says.get("reference")->text(), "ball3");
+  EXPECT_EQ(settle(load_setup(given)).size(), 2u);
+}
+
 TEST_F(EngravingJob, SaysWhatIsWrong) {
   const auto expect = [](const std::string& text, const std::string& part) {
     EXPECT_NE(text.find(part), std::string::npos) << text;
@@ -133,6 +186,13 @@ TEST_F(EngravingJob, SaysWhatIsWrong) {
       refused("[curves.name]\npoints = [[0, 0], [1, 1]]\nedits = [{ offsets = { step = 1, count = 2 } }]\n",
               kEngrave),
       "closed curves");
+  expect(refused("[boundaries.a]\npoints = [[0, 0], [1, 0], [1, 1]]\n[curves.name]\nboundary = \"a\"\n"
+                 "[boundaries.b]\ncurves = \"name\"\n",
+                 kEngrave),
+         "comes from a boundary, so only operations can name it");
+  expect(refused(kText, std::string(kEngrave) + "form = \"groove\"\n"), "gets wider upwards");
+  expect(refused(kText, "strategy = \"rest-finishing\"\nreference = \"ball1\"\n"),
+         "is no larger than the tool");
   expect(refused("[curves.name]\ntext = \"A\"\ntext_along = \"name\"\n", kEngrave), "leads back to itself");
 }
 

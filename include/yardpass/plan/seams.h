@@ -31,10 +31,10 @@ struct SeamStep {
   double half_mm = 0, most_mm = 0, greatest_mm = 0;  ///< on half of them, on 95 %, anywhere
   Vec3 at{0, 0, 0};                                  ///< of the greatest: on the part
 };
-/// Predicted: what the material before holds above the part along the seam, against what will be left there:
-/// `leaves_mm`. In cells of the material, so within the slope's change over half a cell. `surface`: of the
-/// cutter that cuts up to the seam, without allowance. On all cores; the result does not depend on their
-/// number.
+/// Predicted: what the material before holds above the part beyond the seam (the area lies on the left of its
+/// lines), against what will be left there, `leaves_mm`, and what the cutter's round takes off beyond. In
+/// cells of the material, so within the slope's change over half a cell. `surface`: of the cutter that cuts
+/// up to the seam, without allowance. On all cores; the result does not depend on their number.
 [[nodiscard]] SeamStep seam_step(const std::vector<Polyline2>& seam, const TipSurface& surface,
                                  const Stock& before, double leaves_mm);
 
