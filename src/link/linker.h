@@ -6,6 +6,10 @@
 
 namespace yardpass::detail {
 
+[[nodiscard]] inline bool is_line_of_its_own(const Lead& lead) {
+  return lead.shape == LeadShape::arc || lead.shape == LeadShape::straight;
+}
+
 class Linker {
  public:
   Linker(const ToolSurface& surface, Stock before, const LinkOptions& options)

@@ -2,7 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
-#include <mutex>
+#include <functional>
 
 #include "geom/bands.h"
 #include "geom/parallel_for.h"
@@ -59,8 +59,8 @@ std::optional<Vec3> stepped_out(const TipSurface& ball, double round, double rad
 
 }  // namespace
 
-double left_by(const TipSurface& reference, const TipSurface& smaller, const Vec2& place,
-               std::int32_t* near) {
+double left_by(const TipSurface& reference, const TipSurface& smaller, const Vec2& place, std::int32_t* near,
+               double doubtful_mm) {
   const std::optional<Touch> touch = smaller.touch(place, near ? *near : -1);
   if (!touch) return 0;
   if (near) *near = touch->triangle;
@@ -77,127 +77,180 @@ double left_by(const TipSurface& reference, const TipSurface& smaller, const Vec
   const double rise = there->height - tip.z();
   if (rise <= 0) return kept;
   const double round = seat.round + kept;
-  // A ball steps out as far as it must; of other ends, and where walls are in the way, the one touch tells.
-  if (const Profile::Piece& end = reference.cutter().pieces().front();
-      end.arc > 0 && end.centre_r == 0 && seat.round == end.arc)
-    if (const auto free = stepped_out(reference, end.arc, round, from + seat.round * normal))
-      return (*free - touch->point).norm() - round + kept;
   const double step = rise * there->normal.z(), turn = normal.dot(there->normal);
-  return std::sqrt(std::max(0.0, round * round + 2 * round * step * turn + step * step)) - round + kept;
+  const double told =
+      std::sqrt(std::max(0.0, round * round + 2 * round * step * turn + step * step)) - round + kept;
+  // A ball steps out as far as it must; of other ends, and where walls are in the way, the one touch tells.
+  const Profile::Piece& end = reference.cutter().pieces().front();
+  const bool ball = end.arc > 0 && end.centre_r == 0 && seat.round == end.arc;
+  if (!ball || told <= kept + doubtful_mm) return told;
+  const auto free = stepped_out(reference, end.arc, round, from + seat.round * normal);
+  return free ? (*free - touch->point).norm() - round + kept : told;
 }
 
 namespace {
 
-/// What is marked and what is near it, by the way over the tip surface.
-Region grown(const detail::CellGrid& grid, const detail::Mask& marked, const TipSurface& smaller,
-             const detail::Bands& near_area, double overlap,
-             const std::function<double(std::size_t, std::size_t)>& share) {
-  // Only about what is marked does a height matter.
-  const int reach = static_cast<int>(std::ceil(overlap / grid.side)) + 3;
-  detail::Mask near = marked;
-  for (int row = 0; row < grid.rows; ++row)
-    for (int column = 0; column < grid.columns; ++column) {
-      if (!marked[grid.index(column, row)]) continue;
-      for (int r = std::max(0, row - reach); r < std::min(grid.rows, row + reach + 1); ++r)
-        for (int c = std::max(0, column - reach); c < std::min(grid.columns, column + reach + 1); ++c)
-          near[grid.index(c, r)] = 1;
-    }
-  std::vector<double> heights(marked.size(), kNothingBelow);
-  detail::parallel_for(grid.rows, [&](int row) {
-    std::int32_t triangle = -1;
-    for (int column = 0; column < grid.columns; ++column) {
-      const std::size_t cell = grid.index(column, row);
-      const Vec2 place = grid.middle(column, row);
-      if (!near[cell] || !near_area.contains(place)) continue;
-      if (const auto touch = smaller.touch(place, triangle))
-        heights[cell] = touch->height, triangle = touch->triangle;
-    }
-  });
-  const std::vector<double> distance = detail::distances_over(
-      grid, marked, heights, overlap, [&](std::size_t in, std::size_t out) { return 1 - share(in, out); });
-  detail::Mask close(marked.size(), 0);
-  for (std::size_t cell = 0; cell < close.size(); ++cell) close[cell] = distance[cell] <= overlap ? 1 : 0;
-  // From a cell that is near to one that is not: by the way over the surface, which may go up a wall.
-  const auto border = [&](std::size_t in, std::size_t out) {
-    constexpr int kSteps = 12;
-    const auto columns = static_cast<std::size_t>(grid.columns);
-    const auto middle = [&](std::size_t cell) {
-      return grid.middle(static_cast<int>(cell % columns), static_cast<int>(cell / columns));
-    };
-    const Vec2 from = middle(in), way = middle(out) - from;
-    double left = overlap - distance[in], before = heights[in];
-    for (int k = 1; k <= kSteps; ++k) {
-      const double height = smaller.height(from + way * (1.0 * k / kSteps));
-      if (!(height > kNothingBelow)) return (k - 1.0) / kSteps;
-      const double size = std::hypot(way.norm() / kSteps, height - before);
-      if (size >= left) return (k - 1 + left / size) / kSteps;
-      left -= size, before = height;
-    }
-    return 1.0;
-  };
-  return detail::outline_between_cells(grid, close, border, 0.01);
-}
+/// How much is left at a place; `near`: see TipSurface::touch.
+using LeftAt = std::function<double(const Vec2& place, std::int32_t& near)>;
 
-/// Places that hold more than the threshold, outlined; `left(place, near)` tells how much.
-RestAreas outlined(const TipSurface& smaller, const Region& area, const RestOptions& options,
-                   const Progress& progress, const std::function<double(const Vec2&, std::int32_t&)>& left) {
-  require(options.threshold_mm > 0, "threshold_mm", "must be above 0");
-  require(options.overlap_mm >= 0, "overlap_mm", "must not be negative");
-  RestAreas result;
-  if (area.empty()) return result;
-  constexpr double kMostCells = 4e6, kPrecision = 1e-4;
-  const Box2 box = area.box();
-  const double asked = options.cell_mm > 0 ? options.cell_mm : 0.125 * smaller.cutter().radius();
-  const double side = std::max(asked, std::sqrt(box.volume() / kMostCells));
-  const detail::CellGrid grid{box.min() - Vec2(1.37, 1.41) * side, side,
-                              static_cast<int>(box.sizes().x() / side) + 4,
-                              static_cast<int>(box.sizes().y() / side) + 4};
-  // Beyond the area too, so that its own border cuts areas off, not the grid's.
-  const detail::Bands near_area(offset(area, 1.5 * side));
-  detail::Mask marked(static_cast<std::size_t>(grid.columns) * static_cast<std::size_t>(grid.rows), 0);
-  struct Thickest {
-    double mm = 0;
-    Vec2 at{0, 0};
-  };
-  std::vector<Thickest> of_row(static_cast<std::size_t>(grid.rows));
-  const detail::Bands inside(area);
-  detail::parallel_for(grid.rows, part_of(progress, 0, 0.9), [&](int row) {
-    std::int32_t near = -1;
-    for (int column = 0; column < grid.columns; ++column) {
-      const Vec2 place = grid.middle(column, row);
-      if (!near_area.contains(place)) continue;
-      const double here = left(place, near);
-      marked[grid.index(column, row)] = here > options.threshold_mm ? 1 : 0;
-      Thickest& thickest = of_row[static_cast<std::size_t>(row)];
-      if (here > thickest.mm && inside.contains(place)) thickest = {here, place};
-    }
-  });
-  const auto middle = [&](std::size_t cell) {
-    const auto columns = static_cast<std::size_t>(grid.columns);
-    return grid.middle(static_cast<int>(cell % columns), static_cast<int>(cell / columns));
-  };
-  const auto share = [&](std::size_t in, std::size_t out) {
-    if (!near_area.contains(middle(out))) return 0.5;
+/// Places of a grid that hold more than the threshold, outlined.
+class RestFinder {
+ public:
+  RestFinder(const TipSurface& smaller, const Region& area, const RestOptions& options, LeftAt left)
+      : smaller_(smaller),
+        area_(area),
+        options_(options),
+        left_(std::move(left)),
+        grid_(
+            grid_over(area.box(), options.cell_mm > 0 ? options.cell_mm : 0.125 * smaller.cutter().radius())),
+        // Beyond the area too, so that its own border cuts areas off, not the grid's.
+        near_area_(offset(area, 1.5 * grid_.side)),
+        inside_(area),
+        marked_(static_cast<std::size_t>(grid_.columns) * static_cast<std::size_t>(grid_.rows), 0) {}
+
+  RestAreas run(const Progress& progress) {
+    RestAreas result;
+    mark(progress, result);
+    const Region all = detail::outline_between_cells(
+        grid_, marked_, [&](std::size_t in, std::size_t out) { return share(in, out); }, 0.01);
+    keep_pieces(intersect(all, area_), result);
+    result.area = result.bare;
+    if (options_.overlap_mm > 0 && !result.bare.empty())
+      result.area = intersect(unite(result.bare, grown()), area_);
+    return result;
+  }
+
+ private:
+  static detail::CellGrid grid_over(const Box2& box, double asked) {
+    constexpr double kMostCells = 4e6;
+    const double side = std::max(asked, std::sqrt(box.volume() / kMostCells));
+    // Nothing of a part lies on its lines by design.
+    return {box.min() - Vec2(1.37, 1.41) * side, side, static_cast<int>(box.sizes().x() / side) + 4,
+            static_cast<int>(box.sizes().y() / side) + 4};
+  }
+  [[nodiscard]] Vec2 middle(std::size_t cell) const {
+    const auto columns = static_cast<std::size_t>(grid_.columns);
+    return grid_.middle(static_cast<int>(cell % columns), static_cast<int>(cell / columns));
+  }
+
+  void mark(const Progress& progress, RestAreas& result) {
+    std::vector<std::pair<double, Vec2>> of_row(static_cast<std::size_t>(grid_.rows), {0, Vec2(0, 0)});
+    detail::parallel_for(grid_.rows, progress, [&](int row) {
+      std::int32_t near = -1;
+      for (int column = 0; column < grid_.columns; ++column) {
+        const Vec2 place = grid_.middle(column, row);
+        if (!near_area_.contains(place)) continue;
+        const double here = left_(place, near);
+        marked_[grid_.index(column, row)] = here > options_.threshold_mm ? 1 : 0;
+        auto& [most, at] = of_row[static_cast<std::size_t>(row)];
+        if (here > most && inside_.contains(place)) most = here, at = place;
+      }
+    });
+    for (const auto& [most, at] : of_row)
+      if (most > result.thickest_mm)
+        result.thickest_mm = most, result.thickest_at = with_z(at, smaller_.height(at));
+  }
+
+  /// How far from a marked cell to an unmarked one the border is.
+  [[nodiscard]] double share(std::size_t in, std::size_t out) const {
+    constexpr double kPrecision = 1e-4;  // mm
+    if (!near_area_.contains(middle(out))) return 0.5;
     double low = 0, high = 1;
     std::int32_t near = -1;
-    while ((high - low) * grid.side > kPrecision) {
+    while ((high - low) * grid_.side > kPrecision) {
       const double between = 0.5 * (low + high);
-      (left(middle(in) + between * (middle(out) - middle(in)), near) > options.threshold_mm ? low : high) =
-          between;
+      const Vec2 place = middle(in) + between * (middle(out) - middle(in));
+      (left_(place, near) > options_.threshold_mm ? low : high) = between;
     }
     return low;
-  };
-  const Region all = detail::outline_between_cells(grid, marked, share, 0.01);
-  result.bare = intersect(all, area);
-  result.area = result.bare;
-  if (options.overlap_mm > 0 && !result.bare.empty())
-    result.area = intersect(
-        unite(result.bare, grown(grid, marked, smaller, near_area, options.overlap_mm, share)), area);
-  for (const Thickest& thickest : of_row)
-    if (thickest.mm > result.thickest_mm)
-      result.thickest_mm = thickest.mm, result.thickest_at = with_z(thickest.at, smaller.height(thickest.at));
-  result.pieces = std::ssize(pieces(result.bare));
-  return result;
+  }
+
+  void keep_pieces(const Region& found, RestAreas& result) {
+    const double least = 4 * grid_.side * grid_.side;
+    for (Region& piece : pieces(found)) {
+      if (piece.area_mm2() < least) {
+        ++result.scraps;
+        continue;
+      }
+      ++result.pieces;
+      result.bare.loops.insert(result.bare.loops.end(), piece.loops.begin(), piece.loops.end());
+    }
+    if (result.scraps == 0) return;
+    const detail::Bands kept(result.bare);
+    for (std::size_t cell = 0; cell < marked_.size(); ++cell)
+      if (marked_[cell] && !kept.contains(middle(cell))) marked_[cell] = 0;
+  }
+
+  /// Heights about what is marked; nothing elsewhere.
+  [[nodiscard]] std::vector<double> heights_near() const {
+    const int reach = static_cast<int>(std::ceil(options_.overlap_mm / grid_.side)) + 3;
+    detail::Mask near = marked_;
+    for (int row = 0; row < grid_.rows; ++row)
+      for (int column = 0; column < grid_.columns; ++column) {
+        if (!marked_[grid_.index(column, row)]) continue;
+        for (int r = std::max(0, row - reach); r < std::min(grid_.rows, row + reach + 1); ++r)
+          for (int c = std::max(0, column - reach); c < std::min(grid_.columns, column + reach + 1); ++c)
+            near[grid_.index(c, r)] = 1;
+      }
+    std::vector<double> heights(marked_.size(), kNothingBelow);
+    detail::parallel_for(grid_.rows, [&](int row) {
+      std::int32_t triangle = -1;
+      for (int column = 0; column < grid_.columns; ++column) {
+        const std::size_t cell = grid_.index(column, row);
+        const Vec2 place = grid_.middle(column, row);
+        if (!near[cell] || !near_area_.contains(place)) continue;
+        if (const auto touch = smaller_.touch(place, triangle))
+          heights[cell] = touch->height, triangle = touch->triangle;
+      }
+    });
+    return heights;
+  }
+
+  /// What is marked and what is near it, by the way over the tip surface.
+  [[nodiscard]] Region grown() const {
+    const double overlap = options_.overlap_mm;
+    const std::vector<double> heights = heights_near();
+    const std::vector<double> distance =
+        detail::distances_over(grid_, marked_, heights, overlap,
+                               [&](std::size_t in, std::size_t out) { return 1 - share(in, out); });
+    detail::Mask close(marked_.size(), 0);
+    for (std::size_t cell = 0; cell < close.size(); ++cell) close[cell] = distance[cell] <= overlap ? 1 : 0;
+    return detail::outline_between_cells(
+        grid_, close,
+        [&](std::size_t in, std::size_t out) {
+          return share_over(middle(in), heights[in], middle(out), overlap - distance[in]);
+        },
+        0.01);
+  }
+  /// How far from a place towards another one a way over the surface, which may go up a wall, comes.
+  [[nodiscard]] double share_over(const Vec2& from, double height, const Vec2& to, double left) const {
+    constexpr int kSteps = 12;
+    const Vec2 way = to - from;
+    for (int k = 1; k <= kSteps; ++k) {
+      const double here = smaller_.height(from + way * (1.0 * k / kSteps));
+      if (!(here > kNothingBelow)) return (k - 1.0) / kSteps;
+      const double size = std::hypot(way.norm() / kSteps, here - height);
+      if (size >= left) return (k - 1 + left / size) / kSteps;
+      left -= size, height = here;
+    }
+    return 1;
+  }
+
+  const TipSurface& smaller_;
+  const Region& area_;
+  const RestOptions& options_;
+  LeftAt left_;
+  detail::CellGrid grid_;
+  detail::Bands near_area_, inside_;
+  detail::Mask marked_;
+};
+
+RestAreas outlined(const TipSurface& smaller, const Region& area, const RestOptions& options,
+                   const Progress& progress, LeftAt left) {
+  require(options.threshold_mm > 0, "threshold_mm", "must be above 0");
+  require(options.overlap_mm >= 0, "overlap_mm", "must not be negative");
+  if (area.empty()) return {};
+  return RestFinder(smaller, area, options, std::move(left)).run(progress);
 }
 
 }  // namespace
@@ -205,7 +258,7 @@ RestAreas outlined(const TipSurface& smaller, const Region& area, const RestOpti
 RestAreas rest_areas(const TipSurface& reference, const TipSurface& smaller, const Region& area,
                      const RestOptions& options, const Progress& progress) {
   return outlined(smaller, area, options, progress, [&](const Vec2& place, std::int32_t& near) {
-    return left_by(reference, smaller, place, &near);
+    return left_by(reference, smaller, place, &near, 0.5 * options.threshold_mm);
   });
 }
 

@@ -206,6 +206,10 @@ class RestFinisher {
                        "of the tip"});
     }
     plan.facts.insert(plan.facts.begin(), facts.begin(), facts.end());
+    if (rest.scraps > 0)
+      plan.notes.push_back({"scraps",
+                            "{} rest areas are left out: they are hardly wider than a pass",
+                            {count_of(rest.scraps)}});
     if (rest.area.empty())
       plan.notes.push_back(
           {"nothing", "nothing to cut: nowhere is more than {} left", {length_of(options_.threshold_mm)}});

@@ -20,7 +20,7 @@ struct RestAreas {
   double thickest_mm = 0;  ///< that is left
   Vec3 thickest_at{0, 0, 0};
   std::int64_t pieces = 0;
-  double touches = 0;  ///< asked for
+  std::int64_t scraps = 0;  ///< pieces smaller than four cells of the grid, left out
 };
 
 /// What a reference cutter leaves where the smaller cutter, standing at a place, touches the part: the least
@@ -29,13 +29,14 @@ struct RestAreas {
 /// out sideways of what it meets, until it is free; of other ends how far they stand off says how far they
 /// must step out, and what that leaves on their round: exact where the part around is flat on both sides. 0:
 /// it reaches the place, or nothing is there.
+/// `doubtful_mm`: where the one touch tells no more than that, nothing is stepped out.
 [[nodiscard]] double left_by(const TipSurface& reference, const TipSurface& smaller, const Vec2& place,
-                             std::int32_t* near = nullptr);
+                             std::int32_t* near = nullptr, double doubtful_mm = 0);
 
 /// The part of an area in which more than the threshold is left by a reference cutter: the border is found
 /// within 0.0001 mm on the lines of a grid. Both surfaces are of the same part; the allowance of the
-/// reference counts as left. Runs on all cores; the result does not depend on their number. Throws Error if
-/// an option breaks what it asks for.
+/// reference counts as left. Scraps are left out. Runs on all cores; the result does not depend on their
+/// number. Throws Error if an option breaks what it asks for.
 [[nodiscard]] RestAreas rest_areas(const TipSurface& reference, const TipSurface& smaller, const Region& area,
                                    const RestOptions& options, const Progress& progress = {});
 
