@@ -89,4 +89,16 @@ std::vector<Polyline2> Bands::inside(const Polyline2& line) const {
   return pieces;
 }
 
+std::vector<Polyline2> Bands::inside_loop(const Polyline2& loop) const {
+  if (loop.empty()) return {};
+  Polyline2 whole = loop;
+  whole.push_back(loop.front());
+  std::vector<Polyline2> pieces = inside(whole);
+  if (pieces.size() > 1 && pieces.back().back() == whole.front() && pieces.front().front() == whole.front()) {
+    pieces.back().insert(pieces.back().end(), pieces.front().begin() + 1, pieces.front().end());
+    pieces.erase(pieces.begin());
+  }
+  return pieces;
+}
+
 }  // namespace yardpass::detail

@@ -14,6 +14,9 @@ class Bands {
   [[nodiscard]] bool contains(const Vec2& p) const;
   /// The pieces of a line inside, in its order.
   [[nodiscard]] std::vector<Polyline2> inside(const Polyline2& line) const;
+  /// Of a closed line, whose first point is not repeated: its start is no place of its own, so what the
+  /// border cuts goes on over it. A piece that ends where it begins is all of it.
+  [[nodiscard]] std::vector<Polyline2> inside_loop(const Polyline2& loop) const;
 
  private:
   struct SideOfLoop {

@@ -24,19 +24,11 @@ detail::CellGrid grid_over(const Box2& box, double asked) {
 std::vector<Valley> clipped(const detail::ValleyChain& chain, const detail::Bands& inside) {
   Polyline2 whole;
   for (const detail::ValleyPoint& point : chain.points) whole.push_back(point.place);
-  if (chain.closed) whole.push_back(whole.front());
-  std::vector<Polyline2> pieces = inside.inside(whole);
-  constexpr double kSame = 1e-9;
-  const auto starts = [&](const Vec2& p) { return (p - whole.front()).norm() < kSame; };
-  if (chain.closed && pieces.size() > 1 && starts(pieces.front().front()) && starts(pieces.back().back())) {
-    pieces.back().insert(pieces.back().end(), pieces.front().begin() + 1, pieces.front().end());
-    pieces.front() = std::move(pieces.back());
-    pieces.pop_back();
-  }
+  std::vector<Polyline2> pieces = chain.closed ? inside.inside_loop(whole) : inside.inside(whole);
   std::vector<Valley> valleys;
   for (Polyline2& piece : pieces) {
     Valley valley;
-    valley.closed = chain.closed && pieces.size() == 1 && starts(piece.front()) && starts(piece.back());
+    valley.closed = chain.closed && piece.front() == piece.back();
     if (valley.closed) piece.pop_back();
     valley.line = std::move(piece);
     valleys.push_back(std::move(valley));

@@ -275,19 +275,11 @@ CutPlan drawn_cuts(const std::vector<DrawnLine>& lines, DrawnOrder order, const 
   std::vector<double> kept(lines.size(), 0);
   parallel_for(lines.size(), progress, [&](std::size_t i) {
     const DepthLine& line = lines[i].line;
-    Polyline2 whole = line.points;
-    if (line.closed) whole.push_back(whole.front());
-    std::vector<Polyline2> pieces = inside.inside(whole);
-    // The start of a closed line is no place of its own.
-    if (line.closed && pieces.size() > 1 && (pieces.front().front() - whole.front()).norm() < kSame &&
-        (pieces.back().back() - whole.front()).norm() < kSame) {
-      pieces.back().insert(pieces.back().end(), pieces.front().begin() + 1, pieces.front().end());
-      pieces.front() = std::move(pieces.back());
-      pieces.pop_back();
-    }
+    const std::vector<Polyline2> pieces =
+        line.closed ? inside.inside_loop(line.points) : inside.inside(line.points);
     for (const Polyline2& piece : pieces) {
       kept[i] += length(std::span<const Vec2>(piece));
-      const bool all = line.closed && pieces.size() == 1 && (piece.front() - piece.back()).norm() < kSame;
+      const bool all = line.closed && piece.front() == piece.back();
       LiftedLine lifted{piece, all, static_cast<std::int32_t>(i) + 1};
       lifted.pieces = lift(site.surface, piece, {.tolerance_mm = site.tolerance_mm, .floor_z = floor});
       add_cuts(cuts[i], std::move(lifted));

@@ -166,12 +166,8 @@ class RailPlanner {
       // Points that blending put there, not the form: within a part of the tolerance they are not needed.
       whole = simplify(std::span<const Vec2>(whole), 0.1 * site_.tolerance_mm);
       double within = 0;
-      std::vector<Polyline2> inside = area.inside(whole);
-      // A closed pass that the border cuts goes on over its first point.
-      if (lines_[i].closed && inside.size() > 1 && inside.back().back() == inside.front().front()) {
-        inside.back().insert(inside.back().end(), inside.front().begin() + 1, inside.front().end());
-        inside.erase(inside.begin());
-      }
+      const std::vector<Polyline2> inside =
+          lines_[i].closed ? area.inside_loop({whole.begin(), whole.end() - 1}) : area.inside(whole);
       for (const Polyline2& piece : inside) {
         within += length(std::span<const Vec2>(piece));
         for (Polyline3& line :

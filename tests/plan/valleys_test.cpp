@@ -7,7 +7,7 @@
 #include <numbers>
 
 #include "builder.h"
-#include "support/nasty.h"
+#include "support/boxes.h"
 #include "support/planning.h"
 #include "support/turned_parts.h"
 
@@ -134,19 +134,7 @@ TEST(Valleys, TheFeetOfATorusAreTwoClosedCircles) {
 }
 
 TEST(Valleys, ABlockPocketIsOneRingThatMeetsInItsCorners) {
-  Mesh mesh;
-  const auto add = [&](const Vec3& low, const Vec3& high) {
-    const Mesh box = testing::box_mesh(Box3(low, high));
-    const auto first = static_cast<std::int32_t>(mesh.points.size());
-    mesh.points.insert(mesh.points.end(), box.points.begin(), box.points.end());
-    for (const auto& t : box.triangles) mesh.triangles.push_back({t[0] + first, t[1] + first, t[2] + first});
-  };
-  add({-45, -35, -20}, {45, 35, -10});
-  add({-45, -35, -20}, {-30, 35, 0});
-  add({30, -35, -20}, {45, 35, 0});
-  add({-30, -35, -20}, {30, -20, 0});
-  add({-30, 20, -20}, {30, 35, 0});
-  const Valleys found = of(mesh, 6, box_area(44, 34));
+  const Valleys found = of(testing::block_pocket(30, 20, 10, 15), 6, box_area(44, 34));
   ASSERT_EQ(found.lines.size(), 1u);
   EXPECT_TRUE(found.lines[0].closed);
   EXPECT_NEAR(length_of_lines(found), 4 * (27 + 17), 0.05);

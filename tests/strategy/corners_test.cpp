@@ -4,6 +4,7 @@
 
 #include <numbers>
 
+#include "support/boxes.h"
 #include "support/front_spacing.h"
 #include "support/grounds.h"
 #include "support/turned_parts.h"
@@ -148,19 +149,8 @@ TEST(RestFinishing, CutsWhatTheBallLeftAndNothingBeyondTheOverlap) {
 }
 
 TEST(RestFinishing, InUprightCornersOfAPocketWallsGetLevelPasses) {
-  Mesh mesh;
-  const auto add = [&](const Vec3& low, const Vec3& high) {
-    const Mesh box = testing::box_mesh(Box3(low, high));
-    const auto first = static_cast<std::int32_t>(mesh.points.size());
-    mesh.points.insert(mesh.points.end(), box.points.begin(), box.points.end());
-    for (const auto& t : box.triangles) mesh.triangles.push_back({t[0] + first, t[1] + first, t[2] + first});
-  };
-  add({-30, -30, -12}, {30, 30, -8});
-  add({-30, -30, -12}, {-12, 30, 0});
-  add({12, -30, -12}, {30, 30, 0});
-  add({-12, -30, -12}, {12, -10, 0});
-  add({-12, 10, -12}, {12, 30, 0});
-  const ToolSurface surface = testing::exact_surface(make_contact_part(mesh), testing::ball_tool(4));
+  const ToolSurface surface =
+      testing::exact_surface(make_contact_part(testing::block_pocket(12, 10, 8, 18)), testing::ball_tool(4));
   RestFinishingOptions options = after_ball(10, RestPattern::rings);
   options.stepover_mm = 0.5;
   const CutPlan plan = cuts_of(options, {surface, box_area(11, 9), nullptr, 0.01});
