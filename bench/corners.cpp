@@ -76,7 +76,7 @@ int main() {
     const double both = quickest(2, [&] { (void)heights(small, places), (void)heights(large, places); });
     std::printf("  rest areas: %ld pieces, %.0f mm2 in %.2f s\n", static_cast<long>(rest.pieces),
                 rest.bare.area_mm2(), rest_two);
-    row("  rest areas: time, in touches of both cutters at the same places", rest_two / both, "x", 4, 2,
+    row("  rest areas: time, in touches of both cutters at the same places", rest_two / both, "x", 10, 4,
         false);
     row("  rest areas: two threads against one", rest_one / rest_two, "x", 1.6, 1.9, true);
   }

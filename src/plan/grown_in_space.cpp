@@ -2,6 +2,7 @@
 
 #include <cmath>
 #include <queue>
+#include <span>
 
 #include "yardpass/contact/tip_surface.h"
 
@@ -17,10 +18,10 @@ std::vector<double> distances_over(const CellGrid& grid, const Mask& marked,
   std::vector<double> distance(marked.size(), kFar);
   using Entry = std::pair<double, std::size_t>;
   std::priority_queue<Entry, std::vector<Entry>, std::greater<>> queue;
-  const auto reach = [&](std::size_t from, const auto& see) {
+  const auto reach = [&](std::size_t from, int ways, const auto& see) {
     const int column = static_cast<int>(from % static_cast<std::size_t>(grid.columns)),
               row = static_cast<int>(from / static_cast<std::size_t>(grid.columns));
-    for (const auto& way : kWays) {
+    for (const auto& way : std::span(kWays, static_cast<std::size_t>(ways))) {
       const int c = column + way[0], r = row + way[1];
       if (c < 0 || r < 0 || c >= grid.columns || r >= grid.rows) continue;
       const std::size_t to = grid.index(c, r);
@@ -31,7 +32,8 @@ std::vector<double> distances_over(const CellGrid& grid, const Mask& marked,
   for (std::size_t cell = 0; cell < marked.size(); ++cell) {
     if (!marked[cell]) continue;
     distance[cell] = 0;
-    reach(cell, [&](std::size_t to, double size) {
+    // Only straight: where the border lies is costly to ask.
+    reach(cell, 4, [&](std::size_t to, double size) {
       if (size > 2 * most + 3 * grid.side) return;
       const double here = size * first(cell, to);
       if (here < distance[to]) distance[to] = here, queue.emplace(here, to);
@@ -41,7 +43,7 @@ std::vector<double> distances_over(const CellGrid& grid, const Mask& marked,
     const auto [here, cell] = queue.top();
     queue.pop();
     if (here > distance[cell] || here > most + 3 * grid.side) continue;
-    reach(cell, [&](std::size_t to, double size) {
+    reach(cell, 16, [&](std::size_t to, double size) {
       if (here + size < distance[to]) distance[to] = here + size, queue.emplace(here + size, to);
     });
   }

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <functional>
+#include <map>
 
 #include "geom/bands.h"
 #include "geom/parallel_for.h"
@@ -41,16 +42,33 @@ Seat seat_of(const Profile& cutter, const Vec3& normal) {
   return seat;
 }
 
-/// The free position of a ball that is nearest to a place, by stepping out of what it meets; nothing if that
-/// ends where it cannot come down from above.
-std::optional<Vec3> stepped_out(const TipSurface& ball, double round, double radius, Vec3 centre) {
-  constexpr int kSteps = 12;
+/// Off the plane of touch at a place and off another one: the centre that is nearest to the place.
+Vec3 off_both(const Vec3& place, const Vec3& normal, double radius, const Vec3& other,
+              const Vec3& its_normal) {
+  const double turn = normal.dot(its_normal), wanted = radius - (place - other).dot(its_normal);
+  const double denominator = 1 - turn * turn;
+  if (denominator < 1e-9) return place + std::max(radius, wanted) * normal;
+  const double by_other = (wanted - turn * radius) / denominator, by_own = radius - turn * by_other;
+  if (by_other < 0) return place + radius * normal;
+  if (by_own < 0) return place + wanted * its_normal;
+  return place + by_own * normal + by_other * its_normal;
+}
+
+/// The free position of a ball that is nearest to a place that it would touch, by the planes of what it
+/// meets, and where several are met by stepping out of them; nothing if that ends where it cannot come down
+/// from above.
+std::optional<Vec3> stepped_out(const TipSurface& ball, double round, double radius, const Vec3& place,
+                                const Vec3& normal) {
+  constexpr int kByPlanes = 4, kSteps = 12;
   constexpr double kFree = 1e-6;  // mm
+  Vec3 centre = place + radius * normal;
   for (int k = 0; k < kSteps; ++k) {
     const auto nearest = ball.part().nearest(centre, radius);
     if (!nearest || nearest->distance_mm >= radius - kFree) break;
     if (nearest->distance_mm < 1e-3 * radius) return std::nullopt;
-    centre += (radius - nearest->distance_mm) / nearest->distance_mm * (centre - nearest->point);
+    const Vec3 away = (centre - nearest->point) / nearest->distance_mm;
+    centre = k < kByPlanes ? off_both(place, normal, radius, nearest->point, away)
+                           : Vec3(centre + (radius - nearest->distance_mm) * away);
   }
   constexpr double kAbove = 1e-3;  // mm
   if (ball.height(plan(centre)) > centre.z() - round + kAbove) return std::nullopt;
@@ -84,7 +102,7 @@ double left_by(const TipSurface& reference, const TipSurface& smaller, const Vec
   const Profile::Piece& end = reference.cutter().pieces().front();
   const bool ball = end.arc > 0 && end.centre_r == 0 && seat.round == end.arc;
   if (!ball || told <= kept + doubtful_mm) return told;
-  const auto free = stepped_out(reference, end.arc, round, from + seat.round * normal);
+  const auto free = stepped_out(reference, end.arc, round, touch->point, normal);
   return free ? (*free - touch->point).norm() - round + kept : told;
 }
 
@@ -111,6 +129,7 @@ class RestFinder {
   RestAreas run(const Progress& progress) {
     RestAreas result;
     mark(progress, result);
+    find_borders();
     const Region all = detail::outline_between_cells(
         grid_, marked_, [&](std::size_t in, std::size_t out) { return share(in, out); }, 0.01);
     keep_pieces(intersect(all, area_), result);
@@ -151,8 +170,27 @@ class RestFinder {
         result.thickest_mm = most, result.thickest_at = with_z(at, smaller_.height(at));
   }
 
-  /// How far from a marked cell to an unmarked one the border is.
+  /// How far from a marked cell to an unmarked one the border is: for all straight neighbours, at once.
+  void find_borders() {
+    std::vector<std::pair<std::size_t, std::size_t>> pairs;
+    for (int row = 1; row + 1 < grid_.rows; ++row)
+      for (int column = 1; column + 1 < grid_.columns; ++column) {
+        const std::size_t cell = grid_.index(column, row);
+        if (!marked_[cell]) continue;
+        for (const std::size_t beside : {grid_.index(column + 1, row), grid_.index(column - 1, row),
+                                         grid_.index(column, row + 1), grid_.index(column, row - 1)})
+          if (!marked_[beside]) pairs.emplace_back(cell, beside);
+      }
+    std::vector<double> found(pairs.size());
+    detail::parallel_for(pairs.size(),
+                         [&](std::size_t i) { found[i] = border(pairs[i].first, pairs[i].second); });
+    for (std::size_t i = 0; i < pairs.size(); ++i) shares_.emplace(pairs[i], found[i]);
+  }
   [[nodiscard]] double share(std::size_t in, std::size_t out) const {
+    const auto known = shares_.find({in, out});
+    return known != shares_.end() ? known->second : border(in, out);
+  }
+  [[nodiscard]] double border(std::size_t in, std::size_t out) const {
     constexpr double kPrecision = 1e-4;  // mm
     if (!near_area_.contains(middle(out))) return 0.5;
     double low = 0, high = 1;
@@ -243,6 +281,7 @@ class RestFinder {
   detail::CellGrid grid_;
   detail::Bands near_area_, inside_;
   detail::Mask marked_;
+  std::map<std::pair<std::size_t, std::size_t>, double> shares_;  // of straight neighbours
 };
 
 RestAreas outlined(const TipSurface& smaller, const Region& area, const RestOptions& options,
