@@ -6,6 +6,7 @@
 #include <numbers>
 
 #include "curve/crossings.h"
+#include "geom/chained_ends.h"
 #include "yardpass/geom/region.h"
 
 namespace yardpass {
@@ -172,35 +173,39 @@ std::vector<Curve> cut_at_crossings(const std::vector<Curve>& curves) {
 }
 
 std::vector<Curve> joined(std::vector<Curve> curves, double gap_mm) {
-  const auto ends = [](const Curve& c) { return std::array<Vec3, 2>{c.points.front(), c.points.back()}; };
   std::erase_if(curves, [](const Curve& c) { return c.points.empty(); });
-  for (;;) {
-    double least = gap_mm;
-    std::size_t first = curves.size(), second = 0, end_1 = 0, end_2 = 0;
-    for (std::size_t i = 0; i < curves.size(); ++i)
-      for (std::size_t j = i; j < curves.size(); ++j) {
-        if (curves[i].closed || curves[j].closed || (i == j && curves[i].points.size() < 3)) continue;
-        for (std::size_t e = 0; e < 2; ++e)
-          for (std::size_t f = 0; f < 2; ++f) {
-            if (i == j && (e != 1 || f != 0)) continue;
-            const double d = (ends(curves[i])[e] - ends(curves[j])[f]).norm();
-            if (d < least || (d == least && first == curves.size()))
-              least = d, first = i, second = j, end_1 = e, end_2 = f;
-          }
-      }
-    if (first == curves.size()) return curves;
-    Curve& kept = curves[first];
-    if (first == second) {
-      kept.closed = true;
-      if ((kept.points.front() - kept.points.back()).norm() < 1e-9) kept.points.pop_back();
-      continue;
-    }
-    Polyline3 more = curves[second].points;
-    if (end_1 == end_2) std::reverse(more.begin(), more.end());
-    if (end_1 == 0) std::swap(kept.points, more);
-    for (const Vec3& p : more) add_point(kept.points, p);
-    curves.erase(curves.begin() + static_cast<std::ptrdiff_t>(second));
+  std::vector<detail::LineEnds> ends;
+  for (const Curve& c : curves) {
+    ends.emplace_back();
+    if (!c.closed) ends.back() = {c.points.front(), c.points.back()};
   }
+  const auto may = [&](const detail::LineEnd& a, const detail::LineEnd& b) {
+    return a.line != b.line || curves[a.line].points.size() > 2;
+  };
+  std::vector<Curve> result;
+  for (const detail::EndChain& chain : detail::chained(detail::partners_within(ends, gap_mm, may))) {
+    // Name, layer and colour are those of the earliest.
+    const auto earliest =
+        std::min_element(chain.lines.begin(), chain.lines.end(),
+                         [](const detail::LineEnd& a, const detail::LineEnd& b) { return a.line < b.line; });
+    Curve whole = curves[earliest->line];
+    Polyline3 points;
+    for (const detail::LineEnd& at : chain.lines) {
+      Polyline3 more = curves[at.line].points;
+      if (at.last) std::reverse(more.begin(), more.end());
+      if (points.empty())
+        points = std::move(more);
+      else
+        for (const Vec3& p : more) add_point(points, p);
+    }
+    whole.points = std::move(points);
+    if (chain.ring) {
+      whole.closed = true;
+      if ((whole.points.front() - whole.points.back()).norm() < 1e-9) whole.points.pop_back();
+    }
+    result.push_back(std::move(whole));
+  }
+  return result;
 }
 
 std::vector<Curve> beside(const Curve& curve, double distance_mm) {

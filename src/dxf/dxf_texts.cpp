@@ -32,6 +32,14 @@ struct Standing {
   double down = 0;  // of the base of the first line below the place, in heights
 };
 
+/// What both kinds of text say.
+Standing standing_of(const auto& text) {
+  Standing standing{plain_text(text.text), Vec3(text.ipx, text.ipy, text.ipz), {}, 0};
+  standing.options.height_mm = text.height;
+  standing.options.angle_deg = text.angle * 180 / std::numbers::pi;
+  return standing;
+}
+
 std::vector<Curve> strokes_of(const Standing& standing, const Eigen::Matrix3d& plane, TextNotes& notes) {
   if (!(standing.options.height_mm > 0) || standing.text.empty()) {
     ++notes["TEXT without a height or a letter passed over"];
@@ -93,12 +101,8 @@ std::string plain_text(const std::string& written) {
 }
 
 std::vector<Curve> strokes_of(const DL_TextData& text, const Eigen::Matrix3d& plane, TextNotes& notes) {
-  Standing standing;
-  standing.text = plain_text(text.text);
-  standing.place = Vec3(text.ipx, text.ipy, text.ipz);
+  Standing standing = standing_of(text);
   LetteringOptions& options = standing.options;
-  options.height_mm = text.height;
-  options.angle_deg = text.angle * 180 / std::numbers::pi;
   if (text.xScaleFactor > 0) options.width = text.xScaleFactor;
   constexpr int kAligned = 3, kMiddle = 4, kFit = 5;
   const Vec3 second(text.apx, text.apy, text.apz);
@@ -120,12 +124,8 @@ std::vector<Curve> strokes_of(const DL_TextData& text, const Eigen::Matrix3d& pl
 }
 
 std::vector<Curve> strokes_of(const DL_MTextData& text, const Eigen::Matrix3d& plane, TextNotes& notes) {
-  Standing standing;
-  standing.text = plain_text(text.text);
-  standing.place = Vec3(text.ipx, text.ipy, text.ipz);
+  Standing standing = standing_of(text);
   LetteringOptions& options = standing.options;
-  options.height_mm = text.height;
-  options.angle_deg = text.angle * 180 / std::numbers::pi;
   if (text.lineSpacingFactor > 0) options.line_share *= text.lineSpacingFactor;
   // Nine places of attachment: top, middle, bottom, each left, centre, right.
   const int at = std::clamp(text.attachmentPoint, 1, 9) - 1;

@@ -6,7 +6,7 @@
 #include <fmt/format.h>
 
 #include "job/job_keys.h"
-#include "job/naming_circles.h"
+#include "job/naming_rules.h"
 #include "job/old_words.h"
 #include "job/parse_toml.h"
 #include "job/read_operation.h"
@@ -46,7 +46,7 @@ class JobReader {
     named("run_outs", job_.run_outs);
     named("carriers", job_.carriers);
     named("keep_away", job_.keep_away);
-    circles();
+    detail::check_naming(job_, mistakes_);
     tell("stock", one("stock", job_.stock));
     machine();
     tell("left", one("left", job_.left));
@@ -148,64 +148,6 @@ class JobReader {
     for (const auto& [kind, name] : kNamed)
       if (key == name) return kind;
     return Named::anything;
-  }
-
-  /// Things that name each other must not lead back to themselves; and areas have one namespace.
-  void circles() {
-    circle(job_.regions, "region", [](const RegionJob& r) {
-      return joined({&r.union_of, &r.neighbours_of, &r.without});
-    });
-    circle(job_.curves, "curve", names_used);
-    late_curves();
-    circle(job_.boundaries, "boundary", [](const BoundaryJob& b) {
-      return joined({&b.union_of, &b.common_to, &b.without});
-    });
-    const auto regions = detail::names_of(job_.regions);
-    for (const BoundaryJob& boundary : job_.boundaries) {
-      if (std::find(regions.begin(), regions.end(), boundary.name) != regions.end())
-        mistakes_.add(boundary.line,
-                      fmt::format("boundary \"{}\": a region has this name too", boundary.name));
-    }
-    const auto reserved = [&](const char* kind, const std::string& name, int line) {
-      if (name == "part" || name == "stock")
-        mistakes_.add(line,
-                      fmt::format("{} \"{}\": the name means the {}'s outline already", kind, name, name));
-    };
-    for (const BoundaryJob& boundary : job_.boundaries) reserved("boundary", boundary.name, boundary.line);
-    for (const RegionJob& region : job_.regions) reserved("region", region.name, region.line);
-  }
-  /// Curves that come from boundaries are there for operations alone: all else is found before them.
-  void late_curves() {
-    const std::vector<bool> late = from_boundaries(job_.curves);
-    const auto check = [&](const char* kind, const std::string& name, int line,
-                           const std::vector<std::string>& uses) {
-      for (const std::string& used : uses)
-        for (std::size_t i = 0; i < late.size(); ++i)
-          if (late[i] && job_.curves[i].name == used)
-            mistakes_.add(line,
-                          fmt::format("{} \"{}\": the curve \"{}\" comes from a boundary, so only operations "
-                                      "can name it",
-                                      kind, name, used));
-    };
-    for (const BoundaryJob& one : job_.boundaries)
-      check("boundary", one.name, one.line, joined({&one.curves, &one.loop_from}));
-    for (const CarrierJob& one : job_.carriers) {
-      std::vector<std::string> uses = one.between;
-      uses.insert(uses.end(), {one.section, one.along});
-      check("carrier", one.name, one.line, uses);
-    }
-    for (const RunOutJob& one : job_.run_outs) check("run-out", one.name, one.line, {one.along});
-  }
-  static std::vector<std::string> joined(std::initializer_list<const std::vector<std::string>*> lists) {
-    std::vector<std::string> all;
-    for (const auto* list : lists) all.insert(all.end(), list->begin(), list->end());
-    return all;
-  }
-  template <typename Thing, typename Uses>
-  void circle(const std::vector<Thing>& things, const char* kind, const Uses& uses) {
-    for (const std::size_t i : detail::naming_circles(things, uses))
-      mistakes_.add(things[i].line, fmt::format("{} \"{}\": leads back to itself by the names it uses", kind,
-                                                things[i].name));
   }
 
   /// [machine], and the file it may name: what the job says itself counts.

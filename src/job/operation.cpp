@@ -26,7 +26,10 @@ void refuse_deep_overcuts(const Allowance& allowance, const Usual& usual, const 
   keys.refuse_if(usual.at_levels, {"allowance", "wall_allowance", "floor_allowance"},
                  "is " + short_number(least) +
                      ", but must be at least 0 mm: what clears levels does not cut into the part");
-  keys.refuse_if(!usual.at_levels && -least > smallest_corner(profile_of(tool)),
+  keys.refuse_if(usual.sinks, {"allowance", "wall_allowance", "floor_allowance"},
+                 "is " + short_number(least) +
+                     ", but must be at least 0 mm: how deep it goes is said by its depth alone");
+  keys.refuse_if(!usual.at_levels && !usual.sinks && -least > smallest_corner(profile_of(tool)),
                  {"allowance", "wall_allowance", "floor_allowance"},
                  "is " + short_number(least) + ", an overcut deeper than the corners of the cutter allow");
 }

@@ -56,7 +56,7 @@ GivenTable with_copies(const GivenTable& own, const Tables& all, std::vector<std
   for (const auto& [key, value] : own) result.set(key, value);
   std::vector<std::string> deeper;
   for (const auto& [key, value] : with_copies(*source, all, deeper, std::move(on_the_way)))
-    if (!result.contains(key) && key != "name" && key != "active" && key != "copy_of") {
+    if (!result.contains(key) && key != "name" && key != "active" && key != "copy_of" && key != "then_with") {
       result.set(key, value);
       copied.push_back(key);
     }
@@ -153,27 +153,22 @@ OperationJob read_operation(const GivenTable& table, std::int32_t number, const 
   return operation;
 }
 
-/// An operation that goes on with other tools is one for each of them: each follows the tool before.
-GivenList with_further_tools(const GivenList& list) {
-  GivenList all;
-  for (const Given& node : list) {
-    all.push_back(node);
-    const GivenTable* table = node.table();
-    const Given* further = table ? table->get("then_with") : nullptr;
-    if (!further) continue;
-    GivenList one{*further};
-    std::string before = text_of(*table, "tool");
-    for (const Given& tool : further->list() ? *further->list() : one) {
-      const auto name = tool.text();
-      if (!name) continue;
-      GivenTable next = *table;
-      next.erase("then_with");
-      next.set("name", Given(text_of(*table, "name") + ", then " + *name, node.line()));
-      next.set("tool", Given(*name, tool.line()));
-      next.set("reference", Given(before, tool.line()));
-      all.push_back(Given(std::move(next), node.line()));
-      before = *name;
-    }
+/// Of an operation that goes on with other tools, one for each of them: each follows the tool before.
+std::vector<GivenTable> with_further_tools(const GivenTable& table) {
+  std::vector<GivenTable> all;
+  const Given* further = table.get("then_with");
+  if (!further) return all;
+  const GivenList one{*further};
+  std::string before = text_of(table, "tool");
+  for (const Given& tool : further->list() ? *further->list() : one) {
+    GivenTable next = table;
+    const std::string name = tool.text().value_or("");
+    next.erase("then_with");
+    next.set("name", Given(text_of(table, "name") + ", then " + name, table.line()));
+    next.set("tool", Given(name, tool.line()));
+    next.set("reference", Given(before, tool.line()));
+    all.push_back(std::move(next));
+    before = name;
   }
   return all;
 }
@@ -187,8 +182,7 @@ std::string strategy_of_key(const std::string& key) {
   return names.empty() ? "" : "belongs to " + listed(names);
 }
 
-void read_operations(const GivenList& given, Job& job, KeyContext& context, Mistakes& mistakes) {
-  const GivenList list = with_further_tools(given);
+void read_operations(const GivenList& list, Job& job, KeyContext& context, Mistakes& mistakes) {
   Tables all;
   for (const Given& node : list)
     if (node.table()) {
@@ -202,12 +196,21 @@ void read_operations(const GivenList& given, Job& job, KeyContext& context, Mist
       mistakes.add(node, "operation: must be a table, [[operation]]");
       continue;
     }
-    const auto number = static_cast<std::int32_t>(&node - list.data()) + 1;
-    OperationJob operation = read_operation(*node.table(), number, all, job, context, mistakes);
-    for (const OperationJob& known : job.operations)
-      if (known.name == operation.name && !known.name.empty())
-        mistakes.add(node, fmt::format("operation \"{}\": another operation has this name", known.name));
-    job.operations.push_back(std::move(operation));
+    const std::size_t wrong = mistakes.count();
+    const auto read = [&](const GivenTable& table) {
+      const auto number = static_cast<std::int32_t>(job.operations.size()) + 1;
+      OperationJob operation = read_operation(table, number, all, job, context, mistakes);
+      for (const OperationJob& known : job.operations)
+        if (known.name == operation.name && !known.name.empty())
+          mistakes.add(node, fmt::format("operation \"{}\": another operation has this name", known.name));
+      job.operations.push_back(std::move(operation));
+    };
+    read(*node.table());
+    if (mistakes.count() > wrong) continue;  // the others would only say the same again
+    for (const GivenTable& further : with_further_tools(*node.table())) {
+      read(further);
+      context.names[Named::operations].push_back(job.operations.back().name);
+    }
   }
   const bool none_active = std::none_of(job.operations.begin(), job.operations.end(),
                                         [](const OperationJob& operation) { return operation.active; });

@@ -128,6 +128,7 @@ void TableKeys::curves(const char* key, GivenCurves& value, const About& about) 
   } catch (const Error& error) {
     mistake(key, error.what());
   }
+  for (const std::string& note : value.notes) notes_.push_back({"curves", note});
 }
 
 void TableKeys::tool(const char* key, GivenTool& value, const About& about) {

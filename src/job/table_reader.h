@@ -20,6 +20,7 @@ class Mistakes {
   /// Those of a file that this one names.
   void take(const Mistakes& other);
   [[nodiscard]] bool none() const { return list_.empty(); }
+  [[nodiscard]] std::size_t count() const { return list_.size(); }
   /// Throws Error with all of them, in the order of the file, if there are any.
   void raise();
 

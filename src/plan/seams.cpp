@@ -33,11 +33,8 @@ void keys_of(Feather& feather, const Usual& usual, Keys& keys) {
 std::vector<Polyline2> seam_lines(const Region& area, const Region& part, double margin_mm) {
   const detail::Bands inside(offset(part, -margin_mm));
   std::vector<Polyline2> lines;
-  for (const Polyline2& loop : area.loops) {
-    Polyline2 whole = loop;
-    whole.push_back(loop.front());
-    for (Polyline2& piece : inside.inside(whole)) lines.push_back(std::move(piece));
-  }
+  for (const Polyline2& loop : area.loops)
+    for (Polyline2& piece : inside.inside_loop(loop)) lines.push_back(std::move(piece));
   return lines;
 }
 

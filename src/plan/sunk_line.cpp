@@ -21,7 +21,7 @@ class Follower {
   [[nodiscard]] double start(const Vec2& place, const Vec2& second) const {
     const double distance = (second - place).norm();
     double best = 0, off = std::numeric_limits<double>::infinity();
-    for (const double way : nearest(place)) {
+    for (const double way : line_.all_nearest(place, kAsNear)) {
       const double wrong = std::abs(way_between(way, next(second, way, distance)) - distance);
       if (wrong < off) off = wrong, best = way;
     }
@@ -31,19 +31,14 @@ class Follower {
   /// they end, there are several as near, and the one counts that is about as far along.
   [[nodiscard]] double next(const Vec2& place, double way, double distance) const {
     double best = way, off = std::numeric_limits<double>::infinity();
-    for (const double here : nearest(place)) {
+    for (const double here : line_.all_nearest(place, kAsNear)) {
       const double wrong = std::abs(way_between(way, here) - distance);
       if (wrong < off) off = wrong, best = here;
     }
     return best;
   }
   [[nodiscard]] double depth(double way) const {
-    const std::vector<double>& ways = line_.ways();
-    const auto above =
-        static_cast<std::size_t>(std::upper_bound(ways.begin(), ways.end(), way) - ways.begin());
-    const std::size_t i = std::clamp<std::size_t>(above, 1, ways.size() - 1) - 1;
-    const double size = ways[i + 1] - ways[i];
-    const double share = size > 0 ? std::clamp((way - ways[i]) / size, 0.0, 1.0) : 0;
+    const auto [i, share] = line_.on(way);
     return depth_[i] + share * (depth_[i + 1] - depth_[i]);
   }
   /// Ways of the points between two ways, the shorter way round, as shares of it.
@@ -65,26 +60,7 @@ class Follower {
   }
 
  private:
-  /// The ways of all places of the line that are as near as the nearest.
-  [[nodiscard]] std::vector<double> nearest(const Vec2& place) const {
-    constexpr double kAsNear = 1e-6;  // mm
-    const std::vector<double>& ways = line_.ways();
-    std::vector<std::pair<double, double>> all;  // distance, way
-    double least = std::numeric_limits<double>::infinity();
-    for (std::size_t i = 0; i + 1 < ways.size(); ++i) {
-      const Vec2 &a = line_.points()[i], along = line_.points()[i + 1] - a;
-      const double square = along.squaredNorm();
-      const double share = square > 0 ? std::clamp((place - a).dot(along) / square, 0.0, 1.0) : 0.0;
-      const double far = (a + share * along - place).norm();
-      if (far > least + kAsNear) continue;
-      least = std::min(least, far);
-      all.emplace_back(far, ways[i] + share * (ways[i + 1] - ways[i]));
-    }
-    std::vector<double> result;
-    for (const auto& [far, way] : all)
-      if (far <= least + kAsNear) result.push_back(way);
-    return result;
-  }
+  static constexpr double kAsNear = 1e-6;  // mm
   [[nodiscard]] double way_between(double a, double b) const {
     const double straight = std::abs(a - b);
     return closed_ ? std::min(straight, line_.length() - straight) : straight;

@@ -38,9 +38,9 @@ std::vector<JudgedKeepAway> judged_keep_away(const JobSetup& setup, const std::v
 
 /// How deep an operation states to cut into the part: by its allowances, region by region, unless it says a
 /// depth of its own.
-IntendedCut intended_cut(const JobSetup& setup, const Settled& settled) {
+IntendedCut intended_cut(const JobSetup& setup, const Settled& settled, const IntendedCuts& intended) {
   IntendedCut cut{settled.number, settled.values.intended_depth_mm, settled.place()};
-  if (const IntendedCuts intended = settled.values.pattern->intended(); !intended.none()) {
+  if (!intended.none()) {
     constexpr double kOnTheLine = 0.01;  // mm
     cut.straight_down = true;
     if (!intended.along.empty()) cut.along = std::make_shared<DepthLines>(intended.along, kOnTheLine);
@@ -74,15 +74,16 @@ JudgeOptions judge_options(const JobSetup& setup, const std::vector<Settled>& op
   for (const Settled& settled : operations)
     if (Region area = settled.kept_out(); !area.empty())
       options.keep_out.push_back({settled.number, std::move(area)});
-  for (const Settled& settled : operations)
-    if (const IntendedCuts intended = settled.values.pattern->intended(); intended.keeps_rim) {
-      Mesh walls = rim_walls(setup.part, intended.within, 2 * intended.depth_mm + 1);
-      if (!walls.triangles.empty())
-        options.keep_away.push_back(
-            {"the ground beside the outline", make_contact_part(std::move(walls)), 0, {settled.number}});
-    }
-  for (const Settled& settled : operations)
-    if (settled.values.intended_depth_mm > 0) options.intended.push_back(intended_cut(setup, settled));
+  for (const Settled& settled : operations) {
+    if (!(settled.values.intended_depth_mm > 0)) continue;
+    const IntendedCuts intended = settled.values.pattern->intended();
+    options.intended.push_back(intended_cut(setup, settled, intended));
+    if (!intended.keeps_rim) continue;
+    Mesh walls = rim_walls(setup.part, intended.within, 2 * intended.depth_mm + 1);
+    if (!walls.triangles.empty())
+      options.keep_away.push_back(
+          {"the ground beside the outline", make_contact_part(std::move(walls)), 0, {settled.number}});
+  }
   return options;
 }
 

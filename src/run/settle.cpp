@@ -43,19 +43,6 @@ void compare_with_mesh(const JobSetup& setup, Settled& settled) {
          {length_of(tolerance), length_of(chord)}});
 }
 
-/// What was passed over or written otherwise in the curves that it names.
-void tell_curves(const JobSetup& setup, const OperationJob& operation, Settled& settled) {
-  const Given* named = operation.says.get("curves");
-  if (!named) return;
-  for (const NamedCurves& curves : setup.curves) {
-    bool uses = named->text() == curves.name;
-    if (const GivenList* list = named->list())
-      for (const Given& one : *list) uses = uses || one.text() == curves.name;
-    for (const std::string& note : curves.notes)
-      if (uses) settled.notes.push_back({"curves", fmt::format("curve \"{}\": {}", curves.name, note)});
-  }
-}
-
 constexpr double kEdge = 0.001;    // mm
 constexpr double kSlack = 0.0001;  // mm: a floor is not below itself
 
@@ -168,7 +155,6 @@ Settled settle_one(const JobSetup& setup, const detail::OnThisPart& part, const 
     settled.notes.push_back(
         {"copy", fmt::format("\"{}\" of \"{}\" is not copied: it belongs to another strategy", key,
                              operation.copy_of)});
-  tell_curves(setup, operation, settled);
   const Limits& limits = settled.values.limits;
   settle_area(setup, part, settled);
   check_meets(setup, settled, reader);

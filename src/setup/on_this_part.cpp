@@ -110,11 +110,14 @@ void OnThisPart::find(GivenArea& area) const {
 }
 
 void OnThisPart::find(GivenCurves& curves) const {
-  curves.curves.clear();
-  for (const std::string& name : curves.names) {
-    const std::vector<Curve>& named = curves_named(setup_, name);
-    curves.curves.insert(curves.curves.end(), named.begin(), named.end());
-  }
+  curves.curves.clear(), curves.notes.clear();
+  for (const std::string& name : curves.names)
+    for (const NamedCurves& named : setup_.curves) {
+      if (named.name != name) continue;
+      curves.curves.insert(curves.curves.end(), named.curves.begin(), named.curves.end());
+      for (const std::string& note : named.notes)
+        curves.notes.push_back(fmt::format("curve \"{}\": {}", name, note));
+    }
 }
 
 void OnThisPart::find(GivenTool& tool) const { tool.tool = completed(setup_.job.tool_named(tool.name)); }

@@ -2,9 +2,9 @@
 
 #include <algorithm>
 #include <cmath>
-#include <map>
 
 #include "geom/bands.h"
+#include "geom/chained_ends.h"
 #include "geom/parallel_for.h"
 #include "plan/sunk_line.h"
 #include "strategy/lifted_lines.h"
@@ -17,61 +17,6 @@ namespace {
 
 constexpr double kMeets = 0.01;  // mm: ends so near are one place
 constexpr double kSame = 1e-9;   // mm
-
-/// An end of an open line, and which lines end beside it.
-class Ends {
- public:
-  explicit Ends(const std::vector<DrawnLine>& lines) : lines_(lines) {
-    for (std::size_t i = 0; i < lines.size(); ++i)
-      if (!lines[i].line.closed)
-        for (const bool last : {false, true}) cells_[cell(place(i, last))].push_back({i, last});
-  }
-  struct End {
-    std::size_t line;
-    bool last;
-  };
-  /// Pairs of ends that meet, the nearest first.
-  [[nodiscard]] std::vector<std::pair<End, End>> pairs() const {
-    struct Pair {
-      double distance;
-      End a, b;
-    };
-    std::vector<Pair> found;
-    for (const auto& [key, here] : cells_)
-      for (std::int64_t x = key.first - 1; x <= key.first + 1; ++x)
-        for (std::int64_t y = key.second - 1; y <= key.second + 1; ++y)
-          if (const auto there = cells_.find({x, y}); there != cells_.end())
-            for (const End& a : here)
-              for (const End& b : there->second) {
-                if (std::pair(a.line, a.last) >= std::pair(b.line, b.last)) continue;
-                const double far = (place(a.line, a.last) - place(b.line, b.last)).norm();
-                if (far <= kMeets && std::abs(depth(a) - depth(b)) <= kMeets) found.push_back({far, a, b});
-              }
-    std::sort(found.begin(), found.end(), [](const Pair& p, const Pair& q) {
-      return std::tuple(p.distance, p.a.line, p.a.last, p.b.line, p.b.last) <
-             std::tuple(q.distance, q.a.line, q.a.last, q.b.line, q.b.last);
-    });
-    std::vector<std::pair<End, End>> result;
-    for (const Pair& pair : found) result.emplace_back(pair.a, pair.b);
-    return result;
-  }
-
- private:
-  [[nodiscard]] const Vec2& place(std::size_t line, bool last) const {
-    const Polyline2& points = lines_[line].line.points;
-    return last ? points.back() : points.front();
-  }
-  [[nodiscard]] double depth(const End& end) const {
-    const std::vector<double>& all = lines_[end.line].line.depth_mm;
-    return end.last ? all.back() : all.front();
-  }
-  static std::pair<std::int64_t, std::int64_t> cell(const Vec2& p) {
-    return {static_cast<std::int64_t>(std::floor(p.x() / kMeets)),
-            static_cast<std::int64_t>(std::floor(p.y() / kMeets))};
-  }
-  const std::vector<DrawnLine>& lines_;
-  std::map<std::pair<std::int64_t, std::int64_t>, std::vector<End>> cells_;
-};
 
 void turn(DrawnLine& one) {
   Polyline2& points = one.line.points;
@@ -94,44 +39,33 @@ void append(DrawnLine& to, const DrawnLine& more) {
 
 /// Lines whose ends meet become one, where it stands first in the list, in the direction of that one.
 std::vector<DrawnLine> joined_lines(std::vector<DrawnLine> lines) {
-  // The partner of each end; every end has one at most.
-  std::vector<std::array<std::optional<Ends::End>, 2>> partner(lines.size());
-  for (const auto& [a, b] : Ends(lines).pairs()) {
-    if (partner[a.line][a.last] || partner[b.line][b.last]) continue;
-    partner[a.line][a.last] = b;
-    partner[b.line][b.last] = a;
+  // Depths must meet too.
+  std::vector<LineEnds> ends;
+  for (const DrawnLine& one : lines) {
+    const DepthLine& line = one.line;
+    ends.emplace_back();
+    if (!line.closed)
+      ends.back() = {with_z(line.points.front(), line.depth_mm.front()),
+                     with_z(line.points.back(), line.depth_mm.back())};
   }
   std::vector<DrawnLine> result;
-  std::vector<bool> taken(lines.size(), false);
-  for (std::size_t first = 0; first < lines.size(); ++first) {
-    if (taken[first]) continue;
-    // Back to where the chain begins; a ring begins with its first line.
-    Ends::End start{first, false};
-    for (auto before = partner[first][0]; before && before->line != first;
-         before = partner[start.line][start.last])
-      start = {before->line, !before->last};
-    DrawnLine chain;
-    bool ring = false;
-    for (std::optional<Ends::End> at = start; at;) {
-      if (taken[at->line]) {
-        ring = true;
-        break;
-      }
-      taken[at->line] = true;
-      DrawnLine next = std::move(lines[at->line]);
-      if (at->last) turn(next);
-      if (chain.line.points.empty())
-        chain = std::move(next);
+  for (const EndChain& chain :
+       chained(partners_within(ends, kMeets, [](const LineEnd&, const LineEnd&) { return true; }))) {
+    DrawnLine whole;
+    for (const LineEnd& at : chain.lines) {
+      DrawnLine next = std::move(lines[at.line]);
+      if (at.last) turn(next);
+      if (whole.line.points.empty())
+        whole = std::move(next);
       else
-        append(chain, next);
-      at = partner[at->line][!at->last];
+        append(whole, next);
     }
-    if (ring && chain.line.points.size() > 3) {
-      chain.line.closed = true;
-      if ((chain.line.points.front() - chain.line.points.back()).norm() <= kMeets)
-        chain.line.points.pop_back(), chain.line.depth_mm.pop_back();
+    if (chain.ring && whole.line.points.size() > 3) {
+      whole.line.closed = true;
+      if ((whole.line.points.front() - whole.line.points.back()).norm() <= kMeets)
+        whole.line.points.pop_back(), whole.line.depth_mm.pop_back();
     }
-    result.push_back(std::move(chain));
+    result.push_back(std::move(whole));
   }
   return result;
 }

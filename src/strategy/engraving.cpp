@@ -84,9 +84,10 @@ void keys_of(EngravingOptions& options, const Tool& tool, Keys& keys) {
   keys.refuse_if(groove && tool.shape != Shape::chamfer && tool.shape != Shape::taper, {"form"},
                  "\"groove\" needs a cutter that gets wider upwards: shape \"chamfer\" or \"taper\"");
   const std::vector<Curve>& curves = options.drawn.curves.curves;
-  keys.refuse_if(
-      groove && std::any_of(curves.begin(), curves.end(), [](const Curve& c) { return !c.closed; }),
-      {"curves"}, "has an open one, but grooves fill closed ones");
+  const auto open = std::find_if(curves.begin(), curves.end(), [](const Curve& c) { return !c.closed; });
+  keys.refuse_if(groove && open != curves.end(), {"curves"},
+                 "has " + std::to_string(curves.size()) + ", of which number " +
+                     std::to_string(open - curves.begin() + 1) + " is open; grooves fill closed ones");
   keys.idle_if(groove, "order", "grooves are cut in the order with least air");
   keys.idle_if(groove, "own_heights", "a groove has its own depth");
   const double deepest = options.depths_mm.empty()

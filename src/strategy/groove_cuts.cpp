@@ -90,19 +90,17 @@ class Groover {
     constexpr double kNothing = 1e-4;  // mm
     Polyline2 fine = with_more_points(line.points, line.closed, kFine);
     if (line.closed) fine.push_back(fine.front());
+    std::vector<double> all_depths;
+    for (const Vec2& p : fine) all_depths.push_back(depth_at(p));
+    const auto deep = [&](std::size_t i) { return i < fine.size() && all_depths[i] > kNothing; };
     std::vector<DepthLine> pieces;
-    bool open = false;
     for (std::size_t i = 0; i < fine.size(); ++i) {
-      const double depth = depth_at(fine[i]);
-      const bool in = depth > kNothing;
-      const bool next = i + 1 < fine.size() && depth_at(fine[i + 1]) > kNothing;
       // The place before and after belong: there the groove comes up to the surface.
-      if (!in && !next && !open) continue;
-      if (!open) pieces.emplace_back();
-      open = in || next;
+      const bool goes_on = i > 0 && (deep(i - 1) || deep(i));
+      if (!deep(i) && !goes_on && !deep(i + 1)) continue;
+      if (!goes_on) pieces.emplace_back();
       pieces.back().points.push_back(fine[i]);
-      pieces.back().depth_mm.push_back(depth);
-      if (!in && !next) open = false;
+      pieces.back().depth_mm.push_back(all_depths[i]);
     }
     std::vector<std::pair<Cut, DepthLine>> cuts;
     for (DepthLine& piece : pieces) {

@@ -168,8 +168,6 @@ class Penciller {
           lift(site_.surface, whole, {.tolerance_mm = site_.tolerance_mm, .floor_z = floor()});
     });
     for (detail::LiftedLine& line : lifted_) detail::add_cuts(plan_.groups[line.group].cuts, std::move(line));
-    std::erase_if(plan_.groups,
-                  [](const CutGroup& group) { return group.cuts.empty() && group.after.empty(); });
     tell(lines, found);
     return std::move(plan_);
   }

@@ -152,17 +152,13 @@ class RestFinisher {
     options.direction = LoopDirection::zigzag;
     return cuts_of(options, within(area), progress);
   }
-  [[nodiscard]] CutPlan rings(const Region& area, const Progress& progress) const {
+  /// Equally far apart on the surface, from curves or, without any, from the outline.
+  [[nodiscard]] CutPlan fronts(const Region& area, const std::vector<Curve>& start,
+                               const Progress& progress) const {
     ScallopOptions options;
     options.stepover_mm = options_.stepover_mm;
     options.measure = options_.measure;
-    return cuts_of(options, within(area), progress);
-  }
-  [[nodiscard]] CutPlan along(const Region& area, const Progress& progress) const {
-    ScallopOptions options;
-    options.stepover_mm = options_.stepover_mm;
-    options.measure = options_.measure;
-    options.start.curves = corners_;
+    options.start.curves = start;
     return cuts_of(options, within(area), progress);
   }
   [[nodiscard]] CutPlan across(const Region& area, const Progress& progress) const {
@@ -187,11 +183,11 @@ class RestFinisher {
     if (area.empty()) return;
     if (options_.pattern != RestPattern::rings && corners_.empty())
       plan.notes.push_back({"corners", "no corner runs through what is left: areas are cut in rings"});
-    if (options_.pattern == RestPattern::rings || corners_.empty()) return add(rings(area, progress));
-    if (options_.pattern == RestPattern::along) return add(along(area, progress));
+    if (options_.pattern == RestPattern::rings || corners_.empty()) return add(fronts(area, {}, progress));
+    if (options_.pattern == RestPattern::along) return add(fronts(area, corners_, progress));
     if (options_.pattern == RestPattern::across) return add(across(area, progress));
     const SlopeAreas areas = slope_areas(smaller_, area, {options_.split_deg, options_.stepover_mm});
-    if (!areas.steep.empty()) add(along(areas.steep, part_of(progress, 0, 0.5)));
+    if (!areas.steep.empty()) add(fronts(areas.steep, corners_, part_of(progress, 0, 0.5)));
     if (!areas.shallow.empty()) add(across(areas.shallow, part_of(progress, 0.5, 1)));
   }
 

@@ -120,16 +120,12 @@ class SquarePasses {
   }
   /// On chords of a smooth curve the direction turns evenly from point to point.
   [[nodiscard]] Vec2 left_at(double way) const {
-    const std::vector<double>& ways = line_.ways();
-    const auto above =
-        static_cast<std::size_t>(std::upper_bound(ways.begin(), ways.end(), way) - ways.begin());
-    const std::size_t i = std::clamp<std::size_t>(above, 1, pieces()) - 1;
+    const auto [i, share] = line_.on(way);
     const std::size_t next = i + 1 < pieces() ? i + 1 : closed_ ? 0 : i;
     const auto half = [&](std::size_t piece, bool at_end) {
       const double here = at_end ? (next == i ? 0 : turn(next)) : turn(piece);
       return std::abs(here) > kSharp ? 0.0 : 0.5 * here;
     };
-    const double size = ways[i + 1] - ways[i], share = size > 0 ? (way - ways[i]) / size : 0;
     const double tilt = -half(i, false) * (1 - share) + half(i, true) * share;
     const Vec2 along = Eigen::Rotation2Dd(tilt) * direction(i);
     return {-along.y(), along.x()};

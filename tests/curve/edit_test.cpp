@@ -99,6 +99,25 @@ TEST(EditCurves, JoiningTakesTheNearestEndsFirst) {
   EXPECT_TRUE(closed.at(0).closed);
 }
 
+TEST(EditCurves, JoiningPutsALargeDrawingTogether) {
+  Rng rng(11);
+  std::vector<Curve> pieces;
+  for (int k = 0; k < 100; ++k)
+    for (int i = 0; i < 50; ++i) {
+      const Vec3 a(i, 2 * k + 0.3 * std::sin(i + k), 0), b(i + 1, 2 * k + 0.3 * std::sin(i + 1 + k), 0);
+      pieces.push_back(rng.uniform(0, 1) < 0.5 ? line({a, b}) : line({b, a}));
+    }
+  for (std::size_t i = pieces.size(); i > 1; --i)
+    std::swap(pieces[i - 1], pieces[static_cast<std::size_t>(rng.uniform(0, 1) * static_cast<double>(i))]);
+  const Vec3 first = pieces.front().points.front(), second = pieces.front().points.back();
+  const auto whole = joined(pieces, 0.01);
+  ASSERT_EQ(whole.size(), 100u);
+  for (const Curve& curve : whole) EXPECT_EQ(curve.points.size(), 51u);
+  const auto at = std::find(whole[0].points.begin(), whole[0].points.end(), first);
+  ASSERT_NE(at, whole[0].points.end());
+  EXPECT_EQ(*(at + 1), second) << "the direction of the first piece";
+}
+
 TEST(EditCurves, LinesBesideKeepTheirDistanceAndSide) {
   Rng rng(7);
   for (int round = 0; round < 20; ++round) {

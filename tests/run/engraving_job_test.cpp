@@ -24,9 +24,10 @@ class EngravingJob : public testing::ScratchFolder {
               curves + "[[operation]]\nname = \"strokes\"\ntool = \"" + tool + "\"\n" + operation);
     return read_job(folder() / "job.toml");
   }
-  std::string refused(const std::string& curves, const std::string& operation) {
+  std::string refused(const std::string& curves, const std::string& operation,
+                      const std::string& tool = "ball1") {
     try {
-      const JobSetup setup = load_setup(job(curves, operation));
+      const JobSetup setup = load_setup(job(curves, operation, tool));
       (void)curve_roles(setup, settle(setup));
     } catch (const Error& error) {
       return error.what();
@@ -162,6 +163,17 @@ TEST_F(EngravingJob, FurtherToolsAreOperationsOfTheirOwn) {
   EXPECT_EQ(given.operations[1].number, 2);
   EXPECT_EQ(*given.operations[1].says.get("reference")->text(), "ball3");
   EXPECT_EQ(settle(load_setup(given)).size(), 2u);
+  // Elsewhere the key is refused, once; a copy does not go on with the tools of what it copies.
+  const std::string wrong = refused(tools, "strategy = \"parallel\"\nthen_with = \"ball1\"\n");
+  EXPECT_NE(wrong.find("\"then_with\" belongs to rest-finishing"), std::string::npos) << wrong;
+  EXPECT_EQ(wrong.find("reference"), std::string::npos) << wrong;
+  EXPECT_EQ(
+      job(tools,
+          "strategy = \"rest-finishing\"\nreference = \"ball8\"\nthen_with = \"ball1\"\nstepover = 0.3\n"
+          "[[operation]]\nname = \"copy\"\ncopy_of = \"strokes\"\nstepover = 0.2\n",
+          "ball3")
+          .operations.size(),
+      3u);
 }
 
 TEST_F(EngravingJob, SaysWhatIsWrong) {
@@ -190,6 +202,14 @@ TEST_F(EngravingJob, SaysWhatIsWrong) {
                  "[boundaries.b]\ncurves = \"name\"\n",
                  kEngrave),
          "comes from a boundary, so only operations can name it");
+  expect(refused(kText, std::string(kEngrave) + "allowance = -0.1\n"),
+         "how deep it goes is said by its depth alone");
+  expect(refused(
+             "[tools.chamfer4]\nnumber = 2\nshape = \"chamfer\"\ndiameter = 4\ntaper_angle = "
+             "45\nflute_length = 6\n"
+             "stickout = 20\nspindle = 9000\nfeed = 1000\n[curves.name]\npoints = [[0, 0], [5, 0], [5, 5]]\n",
+             "strategy = \"engraving\"\ncurves = \"name\"\nform = \"groove\"\n", "chamfer4"),
+         "has 1, of which number 1 is open");
   expect(refused(kText, std::string(kEngrave) + "form = \"groove\"\n"), "gets wider upwards");
   expect(refused(kText, "strategy = \"rest-finishing\"\nreference = \"ball1\"\n"),
          "is no larger than the tool");

@@ -13,6 +13,7 @@ namespace yardpass {
 struct GivenCurves {
   std::vector<std::string> names = {};
   std::vector<Curve> curves = {};
+  std::vector<std::string> notes = {};  ///< what was passed over or written otherwise in making them
   [[nodiscard]] bool given() const { return !names.empty() || !curves.empty(); }
 };
 

@@ -5,6 +5,7 @@
 #include <cmath>
 #include <functional>
 
+#include "geom/chained_ends.h"
 #include "geom/parallel_for.h"
 
 namespace yardpass::detail {
@@ -166,13 +167,8 @@ void follow_on(const KinkFinder& finder, double reach, ValleyChain& chain) {
 
 namespace {
 
-struct End {
-  std::size_t chain;
-  bool last;
-};
-
-const ValleyPoint& point_of(const std::vector<ValleyChain>& chains, const End& end) {
-  const std::vector<ValleyPoint>& points = chains[end.chain].points;
+const ValleyPoint& point_of(const std::vector<ValleyChain>& chains, const LineEnd& end) {
+  const std::vector<ValleyPoint>& points = chains[end.line].points;
   return end.last ? points.back() : points.front();
 }
 
@@ -180,9 +176,9 @@ const ValleyPoint& point_of(const std::vector<ValleyChain>& chains, const End& e
 struct Ray {
   Vec2 from, way;
 };
-Ray ray_of(const std::vector<ValleyChain>& chains, const End& end, double back) {
+Ray ray_of(const std::vector<ValleyChain>& chains, const LineEnd& end, double back) {
   std::vector<Vec2> line;
-  for (const ValleyPoint& point : chains[end.chain].points) line.push_back(point.place);
+  for (const ValleyPoint& point : chains[end.line].points) line.push_back(point.place);
   if (!end.last) std::reverse(line.begin(), line.end());
   std::size_t from = line.size() - 1;
   while (from > 0 && (line[from] - line.back()).norm() < back) --from;
@@ -202,7 +198,7 @@ Vec2 meeting(const Ray& a, const Ray& b, const Vec2& half, double reach) {
 }  // namespace
 
 std::vector<ValleyChain> met(std::vector<ValleyChain> chains, double reach) {
-  std::vector<End> ends;
+  std::vector<LineEnd> ends;
   for (std::size_t i = 0; i < chains.size(); ++i)
     if (!chains[i].closed && chains[i].points.size() > 1)
       for (const bool last : {false, true}) ends.push_back({i, last});
@@ -228,7 +224,7 @@ std::vector<ValleyChain> met(std::vector<ValleyChain> chains, double reach) {
       }
   std::vector<std::vector<std::size_t>> of_group(ends.size());
   for (std::size_t i = 0; i < ends.size(); ++i) of_group[root(i)].push_back(i);
-  std::vector<std::array<std::optional<End>, 2>> partner(chains.size());
+  EndPartners partner(chains.size());
   for (const std::vector<std::size_t>& members : of_group) {
     if (members.size() < 2) continue;
     // Of ends that run together at an angle the sharpest pair says where.
@@ -242,7 +238,7 @@ std::vector<ValleyChain> met(std::vector<ValleyChain> chains, double reach) {
           most = angle, at = meeting(p, q, 0.5 * (place(members[a]) + place(members[b])), reach);
       }
     for (const std::size_t i : members) {
-      std::vector<ValleyPoint>& points = chains[ends[i].chain].points;
+      std::vector<ValleyPoint>& points = chains[ends[i].line].points;
       ValleyPoint corner = point_of(chains, ends[i]);
       corner.place = at;
       const auto beside = [&](const ValleyPoint& p) { return (p.place - at).norm() < 0.5 * reach; };
@@ -251,33 +247,21 @@ std::vector<ValleyChain> met(std::vector<ValleyChain> chains, double reach) {
       points.insert(ends[i].last ? points.end() : points.begin(), corner);
     }
     if (members.size() == 2) {
-      const End a = ends[members[0]], b = ends[members[1]];
-      partner[a.chain][a.last] = b;
-      partner[b.chain][b.last] = a;
+      const LineEnd a = ends[members[0]], b = ends[members[1]];
+      partner[a.line][a.last] = b;
+      partner[b.line][b.last] = a;
     }
   }
   std::vector<ValleyChain> result;
-  std::vector<bool> taken(chains.size(), false);
-  for (std::size_t first = 0; first < chains.size(); ++first) {
-    if (taken[first]) continue;
-    End start{first, false};
-    for (auto before = partner[first][0]; before && before->chain != first;
-         before = partner[start.chain][start.last])
-      start = {before->chain, !before->last};
+  for (const EndChain& chain : chained(partner)) {
     ValleyChain whole;
-    whole.closed = chains[first].closed;
-    for (std::optional<End> at = start; at;) {
-      if (taken[at->chain]) {
-        whole.closed = true;
-        break;
-      }
-      taken[at->chain] = true;
-      std::vector<ValleyPoint> points = std::move(chains[at->chain].points);
-      if (at->last) std::reverse(points.begin(), points.end());
+    whole.closed = chain.ring || chains[chain.lines.front().line].closed;
+    for (const LineEnd& at : chain.lines) {
+      std::vector<ValleyPoint> points = std::move(chains[at.line].points);
+      if (at.last) std::reverse(points.begin(), points.end());
       const bool same =
           !whole.points.empty() && (whole.points.back().place - points.front().place).norm() < 1e-9;
       whole.points.insert(whole.points.end(), points.begin() + (same ? 1 : 0), points.end());
-      at = partner[at->chain][!at->last];
     }
     if (whole.closed && whole.points.size() > 2 &&
         (whole.points.front().place - whole.points.back().place).norm() < 1e-9)
