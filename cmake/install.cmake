@@ -41,7 +41,6 @@ configure_file(cmake/yardpass.pc.in ${CMAKE_CURRENT_BINARY_DIR}/yardpass.pc @ONL
 install(FILES ${CMAKE_CURRENT_BINARY_DIR}/yardpass.pc DESTINATION ${CMAKE_INSTALL_LIBDIR}/pkgconfig)
 if(YARDPASS_BUILD_PROGRAM)
   install(TARGETS yardpass RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
-  install(FILES demo/paddle-blade.toml demo/paddle-blade.stl demo/fairlead-punch.toml demo/fairlead-punch.stl demo/porthole-ring.toml
-          demo/porthole-ring.stl demo/porthole-ring-lines.obj DESTINATION ${CMAKE_INSTALL_DATADIR}/yardpass/demo)
-  install(FILES demo/machines/slipway-mill.toml DESTINATION ${CMAKE_INSTALL_DATADIR}/yardpass/demo/machines)
+  install(DIRECTORY demo/ DESTINATION ${CMAKE_INSTALL_DATADIR}/yardpass/demo
+          FILES_MATCHING PATTERN "*.toml" PATTERN "*.stl" PATTERN "*-lines.obj")
 endif()

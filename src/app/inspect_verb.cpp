@@ -67,6 +67,18 @@ Job job_of(const InspectWords& words) {
   return job;
 }
 
+void write_inspection(const Inspection& inspection, OutputFolder& folder, const StageProgress& progress) {
+  try {
+    write_curve_files(folder.draft(), curves_of(inspection));
+    write_part_json(folder.draft() / "part.json", inspection);
+    draw_inspection(inspection, folder.draft(), [&](double share) { return progress("draw", share); });
+  } catch (const Error& error) {
+    throw Error(folder.as_wanted(error.what()));
+  }
+  stop_if_asked();
+  folder.publish();
+}
+
 }  // namespace
 
 std::vector<std::string> unit_names() {
@@ -91,9 +103,10 @@ int inspect(const InspectWords& words) {
     for (double& x : places.back()) x *= millimetres(job.units);
   }
   std::optional<OutputFolder> folder;
-  if (!words.out.empty()) folder.emplace(words.out, files_of(job));
+  if (!words.out.empty()) folder.emplace(words.out, files_of(job), words.among_others);
   SurveyOptions options;
   options.ball_diameters_mm = words.balls;
+  if (words.least_edge >= 0) options.least_edge_mm = words.least_edge;
   std::optional<Inspection> inspection;
   {
     ProgressLine progress(words.quiet);
@@ -105,14 +118,7 @@ int inspect(const InspectWords& words) {
       folder->publish();
       throw Error(fmt::format("{}\ndrawn in {}", error.what(), (fs::path(words.out) / "loop.png").string()));
     }
-    if (folder) {
-      write_curve_files(folder->draft(), curves_of(*inspection));
-      write_part_json(folder->draft() / "part.json", *inspection);
-      const StageProgress drawing = progress.callback();
-      draw_inspection(*inspection, folder->draft(), [&](double share) { return drawing("draw", share); });
-      stop_if_asked();
-      folder->publish();
-    }
+    if (folder) write_inspection(*inspection, *folder, progress.callback());
   }
   if (words.json)
     fmt::print("{}", inspection_json(*inspection));

@@ -10,8 +10,8 @@ struct InspectWords {
   std::string part, out, unit;
   std::vector<std::string> repairs, places;
   std::vector<double> balls;
-  double weld = 0, crease_angle = 0, bend_radius = -1;
-  bool json = false, quiet = false;
+  double weld = 0, crease_angle = 0, bend_radius = -1, least_edge = -1;
+  bool json = false, quiet = false, among_others = false;
 };
 
 /// The words that its options take.

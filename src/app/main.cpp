@@ -1,6 +1,11 @@
 // The command line: run, check, inspect, demo, keys.
+#include <unistd.h>
+
+#include <cerrno>
 #include <cstdio>
+#include <iostream>
 #include <optional>
+#include <system_error>
 
 #include <fmt/format.h>
 #include <tbb/global_control.h>
@@ -34,6 +39,23 @@ int guarded(const Verb& verb) {
   }
 }
 
+/// Whether all that was printed has arrived: a full disk or a closed screen must not pass for a result.
+int when_screen_is_written(int code) {
+  std::cout.flush();
+  if (std::fflush(stdout) == 0 && std::ferror(stdout) == 0 && std::cout.good()) return code;
+  errno = 0;
+  (void)!::write(STDOUT_FILENO, "\n", 1);  // the reason is long forgotten, so it is asked for once more
+  fmt::print(stderr, "yardpass: what is told on the screen (standard output) cannot be written{}\n",
+             errno != 0 ? ": " + std::generic_category().message(errno) : "");
+  return app::kBadInput;
+}
+
+void add_among_others(CLI::App* verb, bool& among_others) {
+  verb->add_flag("--among-others", among_others,
+                 "The folder of --out may hold other things too; they stay, files with the names of results "
+                 "give way");
+}
+
 CLI::App* add_inspect_verb(CLI::App& program, app::InspectWords& words) {
   auto* verb =
       program.add_subcommand("inspect", "Survey a part: size, faults, slopes, reach of balls, regions");
@@ -54,6 +76,9 @@ CLI::App* add_inspect_verb(CLI::App& program, app::InspectWords& words) {
   verb->add_option("--bend-radius", words.bend_radius,
                    "Bends tighter than this are regions of their own [mm]; 0: none (default: from the part)")
       ->check(CLI::Range(0.0, 1e4));
+  verb->add_option("--least-edge", words.least_edge,
+                   "Leave out sharp edges shorter than this [mm]; 0: none (default: what is noise of a scan)")
+      ->check(CLI::Range(0.0, 1e4));
   verb->add_option("--balls", words.balls, "Diameters to ask about, ascending, separated by commas [mm]")
       ->delimiter(',')
       ->check(CLI::Range(0.01, 1000.0));
@@ -63,6 +88,7 @@ CLI::App* add_inspect_verb(CLI::App& program, app::InspectWords& words) {
           "distance and rise from one to the next, three also a radius")
       ->expected(1)
       ->take_all();
+  add_among_others(verb, words.among_others);
   verb->add_flag("--quiet", words.quiet, "No progress");
   verb->footer(
       "Examples:\n"
@@ -88,7 +114,9 @@ CLI::App* add_keys_verb(CLI::App& program, app::KeysWords& words) {
 
 }  // namespace
 
-int main(int count, char** arguments) {
+namespace {
+
+int carried_out(int count, char** arguments) {
   CLI::App program(
       "Yard Pass: toolpaths for 3-axis mills in mold and die shops, proven on the posted G-code.\n"
       "Exit code 0: verified clean; 1: done, but the judge found something; 2: bad input, nothing written.");
@@ -103,6 +131,7 @@ int main(int count, char** arguments) {
         ->check(CLI::Range(1, 1024));
     verb->add_flag("--save-stock", words.save_stock,
                    "Also write stock.npy and stock.frame, which another job can start from");
+    add_among_others(verb, words.among_others);
   };
   auto* run_verb = program.add_subcommand("run", "Plan, post, verify and report a job");
   run_verb->add_option("JOB", words.job, "The job file (TOML)")->required();
@@ -133,9 +162,11 @@ int main(int count, char** arguments) {
                    "Cores to use; the result does not depend on it (default: all)")
       ->check(CLI::Range(1, 1024));
   auto* demo_verb = program.add_subcommand("demo", "Run a shipped job");
-  demo_verb->add_option("NAME", words.demo, "Which one")->default_val("paddle-blade");
-  demo_verb->add_option("--out", words.out, "Folder for program, report and pictures")->required();
-  demo_verb->footer("Example: yardpass demo --out demo-result");
+  demo_verb->add_option("NAME", words.demo, fmt::format("Which one: {}", fmt::join(app::demo_names(), ", ")))
+      ->default_val("paddle-blade");
+  demo_verb->add_option("--out", words.out,
+                        "Folder for program, report and pictures (default: NAME-demo, where you stand)");
+  demo_verb->footer("Examples:\n  yardpass demo\n  yardpass demo hull-plug --out hull");
   common(demo_verb);
   program.footer(
       "Examples:\n"
@@ -143,7 +174,7 @@ int main(int count, char** arguments) {
       "  yardpass check blade/program.nc --job paddle-blade.toml\n"
       "  yardpass inspect paddle-blade.stl\n"
       "  yardpass keys parallel\n"
-      "  yardpass demo --out demo-result");
+      "  yardpass demo");
   app::KeysWords keys_words;
   CLI::App* keys_verb = add_keys_verb(program, keys_words);
   if (const auto mistake = app::usage_mistake(program, {arguments + 1, arguments + count})) {
@@ -165,3 +196,7 @@ int main(int count, char** arguments) {
   if (*inspect_verb) return guarded([&] { return app::inspect(inspect_words); });
   return guarded([&] { return app::demo(words); });
 }
+
+}  // namespace
+
+int main(int count, char** arguments) { return when_screen_is_written(carried_out(count, arguments)); }

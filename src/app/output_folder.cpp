@@ -5,11 +5,14 @@
 #include <sys/stat.h>
 #include <unistd.h>
 
+#include <algorithm>
 #include <cstdio>
+#include <fstream>
 
 #include <fmt/format.h>
 
 #include "yardpass/geom/error.h"
+#include "yardpass/geom/text.h"
 #include "yardpass/report/outputs.h"
 
 namespace yardpass::app {
@@ -79,13 +82,52 @@ void refuse_folders_in_the_way(const fs::path& wanted) {
       throw Error(at->path().string() + ": is a folder, where a file of results would be put");
 }
 
+/// Whether results that lie there are ours: each run leaves a report or a survey that says so, or the drawing
+/// of a loop and nothing else.
+bool bears_our_mark(const fs::path& folder, const std::vector<std::string>& names) {
+  for (const char* name : {"report.json", "part.json"}) {
+    std::ifstream in(folder / name, std::ios::binary);
+    std::string start(64, '\0');
+    in.read(start.data(), static_cast<std::streamsize>(start.size()));
+    start.resize(static_cast<std::size_t>(in.gcount()));
+    if (start.find("\"yardpass\"") != std::string::npos) return true;
+  }
+  return names == std::vector<std::string>{"loop.png"};
+}
+
+/// A folder that holds other things than what an earlier run left there.
+void refuse_other_things(const fs::path& wanted) {
+  std::error_code code;
+  std::vector<std::string> names, others;
+  for (auto at = fs::directory_iterator(wanted, code); !code && at != fs::directory_iterator();
+       at.increment(code)) {
+    if (is_draft(at->path())) continue;
+    names.push_back(at->path().filename().string());
+    if (!at->is_regular_file(code) || at->is_symlink(code) || !is_output(names.back()))
+      others.push_back(names.back());
+  }
+  if (names.empty()) return;
+  if (others.empty() && !bears_our_mark(wanted, names)) others = names;
+  if (others.empty()) return;
+  std::sort(others.begin(), others.end());
+  constexpr std::size_t kTold = 3;
+  std::string told;
+  for (std::size_t i = 0; i < std::min(kTold, others.size()); ++i)
+    told += fmt::format("{}\"{}\"", i == 0 ? "" : ", ", one_line(others[i]));
+  if (others.size() > kTold) told += fmt::format(" and {} more", others.size() - kTold);
+  throw Error(
+      fmt::format("{}: holds what no earlier run has left there ({}); name another folder with --out, or say "
+                  "--among-others to put the results beside it (files with the names of results give way)",
+                  wanted.string(), told));
+}
+
 [[noreturn]] void cannot_write(const fs::path& path, const std::error_code& code) {
   throw Error(path.string() + ": cannot be written: " + code.message());
 }
 
 }  // namespace
 
-OutputFolder::OutputFolder(const fs::path& wanted, const std::vector<fs::path>& inputs)
+OutputFolder::OutputFolder(const fs::path& wanted, const std::vector<fs::path>& inputs, bool among_others)
     : wanted_(fs::absolute(wanted).lexically_normal()) {
   if (!wanted_.has_filename()) wanted_ = wanted_.parent_path();
   std::error_code code;
@@ -94,12 +136,20 @@ OutputFolder::OutputFolder(const fs::path& wanted, const std::vector<fs::path>& 
     throw Error(wanted.string() + ": is a file; --out must name a folder");
   refuse_inputs(wanted_, inputs);
   refuse_folders_in_the_way(wanted_);
+  if (!among_others) refuse_other_things(wanted_);
   make_parents();
   const fs::path parent = wanted_.parent_path();
   // A folder that is a file system of its own, or whose neighbours cannot be written, takes the draft itself.
   const bool inside = fs::exists(wanted_, code) &&
                       (device_of(wanted_) != device_of(parent) || ::access(parent.c_str(), W_OK) != 0);
   make_draft(inside ? wanted_ : parent);
+}
+
+std::string OutputFolder::as_wanted(std::string message) const {
+  const std::string draft = draft_.string();
+  for (std::size_t at = 0; (at = message.find(draft, at)) != std::string::npos; at += wanted_.string().size())
+    message.replace(at, draft.size(), wanted_.string());
+  return message;
 }
 
 void OutputFolder::make_parents() {

@@ -11,13 +11,17 @@ namespace yardpass::app {
 class OutputFolder {
  public:
   /// `inputs`: files that must not be written over or taken away. Throws Error if one of them is in the way,
-  /// or if the place cannot be a folder or cannot be written.
-  OutputFolder(const std::filesystem::path& wanted, const std::vector<std::filesystem::path>& inputs);
+  /// if the place cannot be a folder or cannot be written, or if it holds anything else than what an earlier
+  /// run left, unless `among_others`.
+  OutputFolder(const std::filesystem::path& wanted, const std::vector<std::filesystem::path>& inputs,
+               bool among_others);
   ~OutputFolder();
   OutputFolder(const OutputFolder&) = delete;
   OutputFolder& operator=(const OutputFolder&) = delete;
 
   [[nodiscard]] const std::filesystem::path& draft() const { return draft_; }
+  /// A message about the draft's files, said of the files as they would be called in the end.
+  [[nodiscard]] std::string as_wanted(std::string message) const;
   /// What an earlier run left (files by the names of `all_outputs`) gives way to what this one has; other
   /// files stay. A folder that holds nothing else is exchanged at once; else the files change places one by
   /// one, and if that fails the folder is put back as it was and Error thrown.

@@ -69,8 +69,44 @@ void print_survey(const Survey& survey, const Telling& t) {
              t.with_unit(survey.reach_tolerance_mm));
   for (const BallReach& reach : survey.reach)
     fmt::print("  {:>8}     {:>12}\n", t.number(reach.diameter_mm), percent_words(reach.share));
+  fmt::print("               by {} places; chance alone is within {}, 19 times of 20\n", survey.reach_places,
+             percent_words(survey.reach_doubt));
+  if (survey.inner_edges_mm > 0)
+    fmt::print("               no ball reaches the sharp inner edges, {} in all\n",
+               t.with_unit(survey.inner_edges_mm));
   fmt::print("  smallest hollow radius: {}, at {}\n", smallest_hollow_words(survey, t),
              t.place(survey.smallest_hollow_at));
+  if (survey.inner_edges_mm > 0 && survey.smallest_round_mm > 0)
+    fmt::print("               away from sharp edges: {}, at {}\n",
+               radius_words(survey, survey.smallest_round_mm, t), t.place(survey.smallest_round_at));
+}
+
+/// Holes of one kind on one line, with their places.
+void print_holes(const Survey& survey, const Telling& t) {
+  constexpr std::size_t kPlaces = 8;
+  const auto& holes = survey.holes;
+  const auto alike = [](const BoredHole& a, const BoredHole& b) {
+    return std::abs(a.diameter_mm - b.diameter_mm) < 0.005 && std::abs(a.top_z - b.top_z) < 0.005 &&
+           std::abs(a.bottom_z - b.bottom_z) < 0.005 && a.through == b.through;
+  };
+  std::vector<std::uint8_t> told(holes.size(), 0);
+  for (std::size_t i = 0; i < holes.size(); ++i) {
+    if (told[i]) continue;
+    std::string places;
+    std::size_t count = 0;
+    for (std::size_t k = i; k < holes.size(); ++k) {
+      if (told[k] || !alike(holes[i], holes[k])) continue;
+      told[k] = 1;
+      if (count++ < kPlaces)
+        places += fmt::format("{}X {} Y {}", count == 1 ? "" : ", ", t.number(holes[k].at.x()),
+                              t.number(holes[k].at.y()));
+    }
+    fmt::print("  {:<11}  diameter {}, {} deep from Z {}{}; at {}{}\n",
+               count == 1 ? "bored hole" : fmt::format("{} holes", count), t.with_unit(holes[i].diameter_mm),
+               t.with_unit(holes[i].depth_mm()), t.column(holes[i].top_z),
+               holes[i].through ? ", through" : ", blind", places,
+               count > kPlaces ? fmt::format(" and {} more", count - kPlaces) : "");
+  }
 }
 
 void print_edges(const Survey& survey, const Telling& t) {
@@ -78,6 +114,9 @@ void print_edges(const Survey& survey, const Telling& t) {
   for (const SharpEdge& edge : survey.edges) (edge.hollow ? hollow : bulging) += edge.length_mm;
   fmt::print("\n  sharp edges  {}: {} outer, {} inner\n", survey.edges.size(), t.with_unit(bulging),
              t.with_unit(hollow));
+  if (survey.edges_left_out > 0)
+    fmt::print("               {} shorter than {} left out: so many and so short is the noise of a scan\n",
+               survey.edges_left_out, t.with_unit(survey.least_edge_mm));
   for (std::size_t i = 0; i < std::min<std::size_t>(8, survey.edges.size()); ++i) {
     const SharpEdge& edge = survey.edges[i];
     const bool one = edge.greatest_turn_deg - edge.least_turn_deg < 0.1;
@@ -192,6 +231,7 @@ void print_inspection(const Inspection& inspection) {
   const Telling t(inspection.setup.job.units);
   print_mesh(inspection.setup, t);
   print_survey(inspection.survey, t);
+  print_holes(inspection.survey, t);
   print_edges(inspection.survey, t);
   print_regions(inspection.setup, t);
   print_places(inspection, t);

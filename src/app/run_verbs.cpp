@@ -26,28 +26,42 @@ namespace {
 class Results {
  public:
   Results(const RunWords& words, const Job& job) : words_(words), inputs_(files_of(job)) {
-    if (!words.out.empty()) folder_.emplace(words.out, inputs_);
+    if (!words.out.empty()) folder_.emplace(words.out, inputs_, words.among_others);
   }
   /// Returns what is told about its files.
-  std::vector<std::string> publish(const Report& report, const std::string& program) {
+  std::vector<std::string> publish(const Report& report, const std::string& program,
+                                   const StageProgress& progress) {
     if (words_.out.empty()) return {};
-    if (!folder_) folder_.emplace(words_.out, inputs_);
-    std::vector<std::string> told = write_outputs(report, program, folder_->draft(), words_.save_stock);
+    if (!folder_) folder_.emplace(words_.out, inputs_, words_.among_others);
+    std::vector<std::string> told;
+    try {
+      told = write_outputs(report, program, folder_->draft(), words_.save_stock,
+                           [&](double share) { return progress("write the results", share); });
+    } catch (const Error& error) {
+      throw Error(folder_->as_wanted(error.what()));
+    }
     stop_if_asked();
     folder_->publish();
     folder_.reset();
+    published_ = true;
     return told;
   }
+  [[nodiscard]] bool published() const { return published_; }
 
  private:
   const RunWords& words_;
   std::vector<fs::path> inputs_;
   std::optional<OutputFolder> folder_;
+  bool published_ = false;
 };
 
 /// Writes the folder, then says what is in the report.
 int finish(const Report& report, const std::string& program, Results& results, const RunWords& words) {
-  const std::vector<std::string> told = results.publish(report, program);
+  std::vector<std::string> told;
+  {
+    ProgressLine progress(words.quiet);
+    told = results.publish(report, program, progress.callback());
+  }
   print_report(report, words.quiet);
   if (!words.quiet)
     for (const std::string& line : told) fmt::print("{}\n", line);
@@ -97,18 +111,24 @@ fs::path demo_folder() {
 
 }  // namespace
 
-int demo(const RunWords& words) {
-  const fs::path folder = demo_folder();
+std::vector<std::string> demo_names() {
   std::vector<std::string> names;
   std::error_code code;
-  for (const auto& entry : fs::directory_iterator(folder, code))
+  for (const auto& entry : fs::directory_iterator(demo_folder(), code))
     if (entry.path().extension() == ".toml") names.push_back(entry.path().stem().string());
   std::sort(names.begin(), names.end());
+  return names;
+}
+
+int demo(const RunWords& words) {
+  const fs::path folder = demo_folder();
+  const std::vector<std::string> names = demo_names();
   if (std::find(names.begin(), names.end(), words.demo) == names.end())
     throw Error(fmt::format("there is no demo job \"{}\"{}; there are: {}", words.demo,
                             detail::did_you_mean(words.demo, names), detail::listed(names)));
   RunWords shipped = words;
   shipped.job = (folder / (words.demo + ".toml")).string();
+  if (shipped.out.empty()) shipped.out = words.demo + "-demo";
   return run(shipped);
 }
 
@@ -132,14 +152,21 @@ int run(const RunWords& words) {
   const Job job = read_job(words.job);
   Results results(words, job);
   std::optional<RunResult> result;
-  {
+  try {
     ProgressLine progress(words.quiet);
     // The program is at hand as soon as it is proven, whatever time the reasons for what is left take.
     result.emplace(run_job(job, progress.callback(), [&](const RunResult& proven) {
-      results.publish(make_report(proven), proven.posted.text);
+      results.publish(make_report(proven), proven.posted.text, progress.callback());
     }));
+    return finish(make_report(*result), result->posted.text, results, words);
+  } catch (const Stopped&) {
+    if (!results.published()) throw;
+    fmt::print(stderr,
+               "yardpass: stopped while asking why material is left; program and report without that are in "
+               "{}\n",
+               words.out);
+    return 128 + stop_signal();
   }
-  return finish(make_report(*result), result->posted.text, results, words);
 }
 
 int check(const RunWords& words) {

@@ -4,6 +4,7 @@
 #include <cstdint>
 #include <limits>
 #include <string>
+#include <vector>
 
 namespace yardpass::app {
 
@@ -11,7 +12,7 @@ constexpr int kClean = 0, kFindings = 1, kBadInput = 2;
 
 struct RunWords {
   std::string job, program, out, demo, up_to_operation;
-  bool quiet = false, save_stock = false, only_times = false;
+  bool quiet = false, save_stock = false, only_times = false, among_others = false;
   int threads = 0;
   std::int32_t up_to_line = std::numeric_limits<std::int32_t>::max();
 };
@@ -19,6 +20,8 @@ struct RunWords {
 int run(const RunWords& words);
 int check(const RunWords& words);
 int demo(const RunWords& words);
+/// The jobs that ship, by name.
+std::vector<std::string> demo_names();
 
 struct KeysWords {
   std::string name;

@@ -77,6 +77,7 @@ void print_notes(const Report& report) {
 }  // namespace
 
 void listen_for_stop() {
+  std::signal(SIGXFSZ, SIG_IGN);  // a file above what the system allows is an error with a reason
   for (const int signal : {SIGINT, SIGTERM, SIGHUP}) {
     struct sigaction action {};
     if (::sigaction(signal, nullptr, &action) == 0 && action.sa_handler == SIG_IGN)

@@ -2,9 +2,8 @@
 
 #include <algorithm>
 #include <cstdio>
-#include <fstream>
 
-#include "yardpass/geom/error.h"
+#include "geom/write_file.h"
 
 namespace yardpass {
 
@@ -22,13 +21,6 @@ std::string numbers(std::initializer_list<double> values) {
     text += (text.empty() ? "" : " ") + word;
   }
   return text;
-}
-
-void write_text(const std::filesystem::path& file, const std::string& text) {
-  std::ofstream out(file, std::ios::binary);
-  out << text;
-  out.close();
-  if (!out) throw Error(file.string() + ": cannot be written");
 }
 
 std::string escaped(const std::string& text) {
@@ -60,7 +52,7 @@ void write_obj_curves(const std::filesystem::path& file, const std::vector<Curve
     text += "\n";
     count += curve.points.size();
   }
-  write_text(file, text);
+  detail::write_file(file, {text});
 }
 
 void write_svg_curves(const std::filesystem::path& file, const std::vector<Curve>& curves) {
@@ -91,7 +83,7 @@ void write_svg_curves(const std::filesystem::path& file, const std::vector<Curve
     }
     text += "</g>\n";
   }
-  write_text(file, text + "</svg>\n");
+  detail::write_file(file, {text, "</svg>\n"});
 }
 
 }  // namespace yardpass

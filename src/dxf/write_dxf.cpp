@@ -1,8 +1,11 @@
 #include <dxflib/dl_writer_ascii.h>
 
+#include <cerrno>
 #include <cmath>
+#include <fstream>
 #include <set>
 
+#include "geom/write_file.h"
 #include "yardpass/dxf/dxf_curves.h"
 
 namespace yardpass {
@@ -21,12 +24,23 @@ int colour_number(const std::string& colour) {
   return 7;
 }
 
+bool ends_with_its_last_line(const std::filesystem::path& file) {
+  std::ifstream in(file, std::ios::binary | std::ios::ate);
+  const auto size = static_cast<std::int64_t>(in.tellg());
+  if (!in || size < 4) return false;
+  std::string tail(static_cast<std::size_t>(std::min<std::int64_t>(size, 8)), '\0');
+  in.seekg(-static_cast<std::int64_t>(tail.size()), std::ios::end);
+  in.read(tail.data(), static_cast<std::streamsize>(tail.size()));
+  return tail.find("EOF") != std::string::npos;
+}
+
 }  // namespace
 
 void write_dxf_curves(const std::filesystem::path& file, const std::vector<Curve>& curves) {
+  errno = 0;
   {
     DL_WriterA out(file.string().c_str(), DL_Codes::AC1009);
-    if (out.openFailed()) throw Error(file.string() + ": cannot be written");
+    if (out.openFailed()) detail::cannot_write(file, errno);
     const auto point = [&](const Vec3& p) {
       out.dxfReal(10, p.x());
       out.dxfReal(20, p.y());
@@ -62,8 +76,8 @@ void write_dxf_curves(const std::filesystem::path& file, const std::vector<Curve
     out.dxfString(0, "EOF");
     out.close();
   }
-  std::error_code code;
-  if (std::filesystem::file_size(file, code) == 0 || code) throw Error(file.string() + ": cannot be written");
+  // The writer tells of no failure: whether all is there, its last line says.
+  if (!ends_with_its_last_line(file)) detail::cannot_write(file, errno != 0 ? errno : EIO);
 }
 
 }  // namespace yardpass

@@ -5,6 +5,7 @@
 #include <numbers>
 
 #include "part/facets.h"
+#include "part/open_loops.h"
 
 namespace yardpass {
 
@@ -15,72 +16,9 @@ void note(Trouble& trouble, const Vec3& place) {
   if (trouble.places.size() < Trouble::kPlaces) trouble.places.push_back(place);
 }
 
-const Vec3& start_of(const Mesh& mesh, std::int32_t side) {
-  return mesh.points[static_cast<std::size_t>(side_from(mesh, side))];
-}
-const Vec3& end_of(const Mesh& mesh, std::int32_t side) {
-  return mesh.points[static_cast<std::size_t>(side_to(mesh, side))];
-}
-Vec3 middle_of(const Mesh& mesh, std::int32_t side) {
-  return 0.5 * (start_of(mesh, side) + end_of(mesh, side));
-}
-
-/// Open sides grouped by the corners they share.
-std::vector<OpenLoop> open_loops(const Mesh& mesh, const Joints& joints, const Shells& shells,
-                                 const std::vector<Box3>& shell_box) {
-  std::vector<std::pair<std::int32_t, std::int32_t>> ends;  // corner, side
-  std::vector<std::int32_t> sides;
-  for (std::size_t i = 0; i < joints.sides(); ++i) {
-    const auto side = static_cast<std::int32_t>(i);
-    if (joints.across(side) != Joints::kOpen) continue;
-    sides.push_back(side);
-    ends.emplace_back(side_from(mesh, side), side);
-    ends.emplace_back(side_to(mesh, side), side);
-  }
-  std::sort(ends.begin(), ends.end());
-  const auto at_corner = [&](std::int32_t corner) {
-    return std::pair(std::lower_bound(ends.begin(), ends.end(), std::pair(corner, INT32_MIN)),
-                     std::lower_bound(ends.begin(), ends.end(), std::pair(corner + 1, INT32_MIN)));
-  };
-  std::vector<std::uint8_t> seen(sides.size(), 0);
-  const auto number_of = [&](std::int32_t side) {
-    return static_cast<std::size_t>(std::lower_bound(sides.begin(), sides.end(), side) - sides.begin());
-  };
-  std::vector<OpenLoop> loops;
-  std::vector<std::int32_t> work;
-  for (std::size_t seed = 0; seed < sides.size(); ++seed) {
-    if (seen[seed]) continue;
-    seen[seed] = 1;
-    work.assign(1, sides[seed]);
-    OpenLoop loop;
-    loop.closed = true;
-    loop.at = middle_of(mesh, sides[seed]);
-    while (!work.empty()) {
-      const std::int32_t side = work.back();
-      work.pop_back();
-      ++loop.edges;
-      loop.length_mm += (end_of(mesh, side) - start_of(mesh, side)).norm();
-      for (const std::int32_t corner : {side_from(mesh, side), side_to(mesh, side)}) {
-        loop.box.extend(mesh.points[static_cast<std::size_t>(corner)]);
-        const auto [first, last] = at_corner(corner);
-        loop.closed = loop.closed && last - first == 2;
-        for (auto it = first; it != last; ++it) {
-          auto& mark = seen[number_of(it->second)];
-          if (mark) continue;
-          mark = 1;
-          work.push_back(it->second);
-        }
-      }
-    }
-    const Box3& whole = shell_box[static_cast<std::size_t>(
-        shells.of_triangle[static_cast<std::size_t>(Joints::triangle_of(sides[seed]))])];
-    loop.outer = (plan(loop.box).sizes() - plan(whole).sizes()).norm() <= 1e-3 * whole.diagonal().norm();
-    loops.push_back(loop);
-  }
-  std::stable_sort(loops.begin(), loops.end(),
-                   [](const OpenLoop& a, const OpenLoop& b) { return a.length_mm > b.length_mm; });
-  return loops;
-}
+using detail::end_of;
+using detail::middle_of;
+using detail::start_of;
 
 /// Shares of a quantity over a range of sizes, kept in bins 3 % wide: percentiles without sorting.
 class LogHistogram {
@@ -172,7 +110,11 @@ Diagnosis diagnose(const Mesh& mesh, const Joints& joints, const DiagnosisOption
       note(result.tiny_shells, shell_box[i].min());
   }
   result.inside_out = result.edges.closed() && enclosed < 0;
-  result.open_loops = open_loops(mesh, joints, shells, shell_box);
+  measure_edges(mesh, result);
+  result.weld = weld_advice(mesh, joints, part_of(progress, 0.1, 0.2));
+  // What a weld closes is looked at when it is closed.
+  result.open_loops =
+      detail::open_loops(mesh, joints, shells, shell_box, result.weld ? 0 : 0.25 * result.median_edge_mm);
   for (const std::int32_t side : joints.crowded_edges()) note(result.crowded, middle_of(mesh, side));
   for (std::size_t i = 0; i < joints.sides(); ++i) {
     const auto side = static_cast<std::int32_t>(i);
@@ -182,7 +124,6 @@ Diagnosis diagnose(const Mesh& mesh, const Joints& joints, const DiagnosisOption
   for (const std::int32_t t : detail::repeated_triangles(mesh, joints))
     note(result.repeated, mesh.corner(static_cast<std::size_t>(t), 0));
   report(progress, 0.2);
-  measure_edges(mesh, result);
   result.chord_error = chord_error(mesh, joints, options.crease_deg);
   report(progress, 0.3);
   if (options.crossings) result.crossing = crossing_triangles(mesh, part_of(progress, 0.3, 1));

@@ -102,4 +102,10 @@ std::vector<SharpEdge> sharp_edges(const Mesh& mesh, const Joints& joints,
   return EdgeChains(mesh, std::move(links)).run();
 }
 
+double noise_length(const std::vector<SharpEdge>& edges, double median_edge_mm) {
+  if (edges.size() <= 200) return 0;
+  // Longest first, so the middle one is the median.
+  return edges[edges.size() / 2].length_mm < 4 * median_edge_mm ? 10 * median_edge_mm : 0;
+}
+
 }  // namespace yardpass

@@ -12,6 +12,17 @@ inline double area_of(const Mesh& mesh, std::size_t triangle) {
   return 0.5 * (b - a).cross(c - a).norm();
 }
 
+/// Where a side starts, ends and has its middle.
+inline const Vec3& start_of(const Mesh& mesh, std::int32_t side) {
+  return mesh.points[static_cast<std::size_t>(side_from(mesh, side))];
+}
+inline const Vec3& end_of(const Mesh& mesh, std::int32_t side) {
+  return mesh.points[static_cast<std::size_t>(side_to(mesh, side))];
+}
+inline Vec3 middle_of(const Mesh& mesh, std::int32_t side) {
+  return 0.5 * (start_of(mesh, side) + end_of(mesh, side));
+}
+
 /// Two equal corners, or all three within 1e-9 mm of one line.
 bool has_no_area(const Mesh& mesh, std::size_t triangle);
 

@@ -67,10 +67,15 @@ class Words {
   [[noreturn]] void fail(const std::string& what) const;
 
  private:
+  void take_line_end();
+
   const MeshSource& source_;
   std::string_view text_;
   std::size_t at_ = 0, line_;
 };
+
+/// The text without the mark of its byte order that some editors put before UTF-8. Fails for text in UTF-16.
+std::string_view without_byte_order_mark(const MeshSource& source);
 
 /// Equal but for the case of the letters of `a`.
 bool same_word(std::string_view a, std::string_view b);

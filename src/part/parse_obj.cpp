@@ -10,7 +10,7 @@ namespace {
 class ObjParser {
  public:
   ObjParser(const MeshSource& source, const Progress& progress)
-      : source_(source), progress_(progress), words_(source, source.bytes) {
+      : source_(source), progress_(progress), words_(source, without_byte_order_mark(source)) {
     parsed_.format = "OBJ";
   }
 

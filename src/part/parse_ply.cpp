@@ -137,7 +137,9 @@ class PlyParser {
 
  private:
   void read_header() {
-    Words words(source_, source_.bytes);
+    const std::string_view text = without_byte_order_mark(source_);
+    const std::size_t before = source_.bytes.size() - text.size();
+    Words words(source_, text);
     if (words.next() != "ply") words.fail("expected \"ply\" as the first word");
     bool ended = false, has_format = false;
     while (!ended) {
@@ -172,8 +174,13 @@ class PlyParser {
       }
     }
     if (!has_format) words.fail("the header has no \"format\"");
+    const std::size_t last = words.at();
     words.skip_line();
-    body_ = words.at(), line_ = words.line();
+    body_ = before + words.at(), line_ = words.line();
+    // Where lines end in carriage returns alone, a line feed behind the last one is the first byte of the
+    // body.
+    const bool returns_alone = text.size() > 4 && text[3] == '\r' && text[4] != '\n';
+    if (returns_alone && words.at() - last == 2) --body_;
   }
 
   static Property read_property(Words& words) {

@@ -78,7 +78,8 @@ Parser parser_for(const MeshSource& source) {
   if (source.bytes.starts_with("PK\3\4")) return detail::parse_3mf;
   std::uint32_t count = 0;
   if (source.bytes.size() >= 84) std::memcpy(&count, source.bytes.data() + 80, sizeof count);
-  if (source.bytes.starts_with("solid") || source.bytes.size() == 84 + 50 * std::size_t{count})
+  if (detail::without_byte_order_mark(source).starts_with("solid") ||
+      source.bytes.size() == 84 + 50 * std::size_t{count})
     return detail::parse_stl;
   source.fail("is no mesh that can be read; valid: STL, OBJ, PLY, 3MF, told by the ending of the name");
 }

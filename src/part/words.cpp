@@ -9,9 +9,19 @@ namespace yardpass::detail {
 
 namespace {
 
-bool is_blank(char c) { return c == ' ' || c == '\t' || c == '\r' || c == '\f' || c == '\v'; }
+bool is_blank(char c) { return c == ' ' || c == '\t' || c == '\f' || c == '\v'; }
+/// A carriage return ends a line too, alone or with a line feed behind it.
+bool ends_line(char c) { return c == '\n' || c == '\r'; }
 
 }  // namespace
+
+std::string_view without_byte_order_mark(const MeshSource& source) {
+  std::string_view bytes = source.bytes;
+  if (bytes.starts_with("\xff\xfe") || bytes.starts_with("\xfe\xff"))
+    source.fail("is text in UTF-16, by its first two bytes; valid: plain text or UTF-8");
+  if (bytes.starts_with("\xef\xbb\xbf")) bytes.remove_prefix(3);
+  return bytes;
+}
 
 bool same_word(std::string_view a, std::string_view b) {
   return a.size() == b.size() && std::equal(a.begin(), a.end(), b.begin(), [](char x, char y) {
@@ -30,30 +40,41 @@ void Words::fail(const std::string& what) const {
   source_.fail("line " + std::to_string(line_) + ": " + what);
 }
 
+void Words::take_line_end() {
+  if (at_ >= text_.size()) return;
+  const bool two = text_[at_] == '\r' && at_ + 1 < text_.size() && text_[at_ + 1] == '\n';
+  at_ += two ? 2 : 1;
+  ++line_;
+}
+
 std::string_view Words::next() {
-  while (at_ < text_.size() && (is_blank(text_[at_]) || text_[at_] == '\n')) line_ += text_[at_++] == '\n';
+  while (at_ < text_.size() && (is_blank(text_[at_]) || ends_line(text_[at_])))
+    if (ends_line(text_[at_]))
+      take_line_end();
+    else
+      ++at_;
   return next_on_line();
 }
 
 std::string_view Words::next_on_line() {
   while (at_ < text_.size() && is_blank(text_[at_])) ++at_;
   const std::size_t start = at_;
-  while (at_ < text_.size() && !is_blank(text_[at_]) && text_[at_] != '\n') ++at_;
+  while (at_ < text_.size() && !is_blank(text_[at_]) && !ends_line(text_[at_])) ++at_;
   return text_.substr(start, at_ - start);
 }
 
 std::string_view Words::rest_of_line() {
   while (at_ < text_.size() && is_blank(text_[at_])) ++at_;
   const std::size_t start = at_;
-  while (at_ < text_.size() && text_[at_] != '\n') ++at_;
+  while (at_ < text_.size() && !ends_line(text_[at_])) ++at_;
   std::string_view rest = text_.substr(start, at_ - start);
   while (!rest.empty() && is_blank(rest.back())) rest.remove_suffix(1);
   return rest;
 }
 
 void Words::skip_line() {
-  while (at_ < text_.size() && text_[at_] != '\n') ++at_;
-  if (at_ < text_.size()) ++at_, ++line_;
+  while (at_ < text_.size() && !ends_line(text_[at_])) ++at_;
+  take_line_end();
 }
 
 double Words::to_number(std::string_view word) const {

@@ -1,7 +1,8 @@
-#include <cstring>
-#include <fstream>
-
 #include "yardpass/part/write_stl.h"
+
+#include <cstring>
+
+#include "geom/write_file.h"
 
 namespace yardpass {
 
@@ -21,10 +22,7 @@ void write_stl(const std::filesystem::path& file, const Mesh& mesh, const std::s
       values[k] = static_cast<float>((*rows[k / 3])[static_cast<Eigen::Index>(k % 3)]);
     std::memcpy(bytes.data() + 84 + 50 * i, values, sizeof values);
   }
-  std::ofstream out(file, std::ios::binary);
-  out.write(bytes.data(), static_cast<std::streamsize>(bytes.size()));
-  out.close();
-  if (!out) throw Error(file.string() + ": cannot be written");
+  detail::write_file(file, {{bytes.data(), bytes.size()}});
 }
 
 Mesh rounded_to_single(Mesh mesh) {

@@ -6,6 +6,7 @@
 
 #include <cairo/cairo.h>
 
+#include "geom/write_file.h"
 #include "yardpass/geom/error.h"
 #include "yardpass/geom/text.h"
 
@@ -139,8 +140,15 @@ void Canvas::blit(double left, double top, int width, int height, std::vector<st
 
 void Canvas::save(const std::filesystem::path& file) {
   cairo_surface_flush(surface_);
-  if (cairo_surface_write_to_png(surface_, file.c_str()) != CAIRO_STATUS_SUCCESS)
-    throw Error(file.string() + ": cannot be written");
+  std::string bytes;
+  const auto append = [](void* to, const unsigned char* data, unsigned size) {
+    static_cast<std::string*>(to)->append(reinterpret_cast<const char*>(data), size);
+    return CAIRO_STATUS_SUCCESS;
+  };
+  const cairo_status_t status = cairo_surface_write_to_png_stream(surface_, append, &bytes);
+  if (status != CAIRO_STATUS_SUCCESS)
+    throw Error(file.string() + ": cannot be drawn: " + cairo_status_to_string(status));
+  write_file(file, {bytes});
 }
 
 }  // namespace yardpass::detail

@@ -1,9 +1,8 @@
 #include "yardpass/report/outputs.h"
 
-#include <fstream>
-
 #include <fmt/format.h>
 
+#include "geom/write_file.h"
 #include "report/run_pictures.h"
 #include "yardpass/curve/write_curves.h"
 #include "yardpass/geom/text.h"
@@ -13,13 +12,6 @@
 namespace yardpass {
 
 namespace {
-
-void write_text(const std::filesystem::path& file, std::string_view text) {
-  std::ofstream out(file, std::ios::binary);
-  out << text;
-  out.close();
-  if (!out) throw Error(file.string() + ": cannot be written");
-}
 
 /// What is left as a mesh, within 0.01 mm, or as much more as keeps it below a million triangles.
 void write_stock_mesh(OutputSource& source) {
@@ -47,7 +39,7 @@ using Source = OutputSource;
 // The page comes last: it shows the pictures.
 constexpr Output kOutputs[] = {
     {"program.nc", "the G-code; from `check` a copy of the one judged",
-     [](Source& s) { write_text(s.folder / "program.nc", s.program); }},
+     [](Source& s) { detail::write_file(s.folder / "program.nc", {s.program}); }},
     {"part.stl", "the true part in program coordinates",
      [](Source& s) { write_stl(s.folder / "part.stl", s.report.setup.part->mesh(), s.report.job().title); }},
     {"stock.stl",
@@ -57,7 +49,7 @@ constexpr Output kOutputs[] = {
      write_stock_mesh},
     {"toolpaths.obj", "the tip's way as 3D lines: `g` the operation, `o` `feed` or `rapid`", write_toolpaths},
     {"report.json", "everything below",
-     [](Source& s) { write_text(s.folder / "report.json", report_json(s.report)); }},
+     [](Source& s) { detail::write_file(s.folder / "report.json", {report_json(s.report)}); }},
     {"path-*.png", "the toolpath of the operation of this number", detail::draw_paths},
     {"spacing-*.png", "how far apart the passes of the operation of this number lie on the surface",
      detail::draw_spacing},
@@ -74,7 +66,7 @@ constexpr Output kOutputs[] = {
      "with it: where that lies (text: `x`, `y` of the corner, `cell`, `bottom`, `top`, `x_end`, `y_end`)",
      nullptr},
     {"report.html", "the same as report.json for people, with the pictures",
-     [](Source& s) { write_text(s.folder / "report.html", report_html(s.report, s.pictures)); }},
+     [](Source& s) { detail::write_file(s.folder / "report.html", {report_html(s.report, s.pictures)}); }},
     {"part.json", "from `inspect`: the survey", nullptr},
     {"part.png", "from `inspect`: heights, flats, sharp edges", nullptr},
     {"slopes.png", "from `inspect`: slopes", nullptr},
@@ -117,15 +109,18 @@ bool is_output(const std::string& file_name) {
 }
 
 std::vector<std::string> write_outputs(const Report& report, const std::string& program,
-                                       const std::filesystem::path& folder, bool save_stock) {
+                                       const std::filesystem::path& folder, bool save_stock,
+                                       const Progress& progress) {
   OutputSource source{report, program, save_stock, folder};
-  for (const Output& output : kOutputs)
-    if (output.write) output.write(source);
+  for (std::size_t i = 0; i < std::size(kOutputs); ++i) {
+    yardpass::report(progress, static_cast<double>(i) / static_cast<double>(std::size(kOutputs)));
+    if (kOutputs[i].write) kOutputs[i].write(source);
+  }
   return std::move(source.told);
 }
 
 void write_part_json(const std::filesystem::path& file, const Inspection& inspection) {
-  write_text(file, inspection_json(inspection));
+  detail::write_file(file, {inspection_json(inspection)});
 }
 
 }  // namespace yardpass

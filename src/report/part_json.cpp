@@ -13,6 +13,9 @@ using detail::triple;
 
 namespace {
 
+/// The longest ones are told one by one; all points of all of them are in curves.obj.
+constexpr std::size_t kMostEdges = 200;
+
 Json places_json(const InUnits& in, const std::vector<Vec3>& places) {
   Json json = Json::array();
   for (const Vec3& p : places) json.push_back(in.place(p));
@@ -64,14 +67,24 @@ Json mesh_json(const JobSetup& setup) {
 }
 
 Json survey_json(const InUnits& in, const Survey& survey) {
-  Json slopes = Json::array(), flats = Json::array(), reach = Json::array(), edges = Json::array();
+  Json slopes = Json::array(), flats = Json::array(), reach = Json::array(), edges = Json::array(),
+       holes = Json::array();
   for (const SlopeShare& s : survey.slopes)
     slopes.push_back({{"from", s.from_deg}, {"to", s.to_deg}, {"area", in.area(s.area_mm2)}});
   for (const Flat& flat : survey.flats)
     flats.push_back({{"z", in.length(flat.z_mm)}, {"area", in.area(flat.area_mm2)}});
   for (const BallReach& r : survey.reach)
     reach.push_back({{"diameter", in.length(r.diameter_mm)}, {"share", rounded(r.share)}});
-  for (const SharpEdge& edge : survey.edges)
+  for (const BoredHole& hole : survey.holes)
+    holes.push_back({{"at", {in.length(hole.at.x()), in.length(hole.at.y())}},
+                     {"diameter", in.length(hole.diameter_mm)},
+                     {"top", in.length(hole.top_z)},
+                     {"bottom", in.length(hole.bottom_z)},
+                     {"depth", in.length(hole.depth_mm())},
+                     {"through", hole.through}});
+  double outer = 0, inner = 0;
+  for (const SharpEdge& edge : survey.edges) (edge.hollow ? inner : outer) += edge.length_mm;
+  for (const SharpEdge& edge : std::span(survey.edges).first(std::min(kMostEdges, survey.edges.size())))
     edges.push_back({{"length", in.length(edge.length_mm)},
                      {"least_turn", rounded(edge.least_turn_deg)},
                      {"greatest_turn", rounded(edge.greatest_turn_deg)},
@@ -87,8 +100,19 @@ Json survey_json(const InUnits& in, const Survey& survey) {
           {"flats", flats},
           {"ball_reach", reach},
           {"ball_reach_tolerance", in.length(survey.reach_tolerance_mm)},
+          {"ball_reach_places", survey.reach_places},
+          {"ball_reach_doubt", rounded(survey.reach_doubt)},
+          {"sharp_inner_edges_seen", in.length(survey.inner_edges_mm)},
           {"smallest_hollow_radius", in.length(survey.smallest_hollow_mm)},
           {"smallest_hollow_at", in.place(survey.smallest_hollow_at)},
+          {"smallest_round_radius", in.length(survey.smallest_round_mm)},
+          {"smallest_round_at", in.place(survey.smallest_round_at)},
+          {"holes", holes},
+          {"sharp_edge_count", survey.edges.size()},
+          {"sharp_edges_outer_length", in.length(outer)},
+          {"sharp_edges_inner_length", in.length(inner)},
+          {"sharp_edges_least_length", in.length(survey.least_edge_mm)},
+          {"sharp_edges_left_out", survey.edges_left_out},
           {"sharp_edges", edges}};
 }
 
@@ -246,7 +270,9 @@ std::string inspection_json(const Inspection& inspection) {
   for (const NamedBoundary& boundary : setup.boundaries)
     json["boundaries"].push_back(boundary_json(in, boundary));
   json["sharp_edge_pieces"] = Json::array();
-  for (const Curve& edge : inspection.edges) json["sharp_edge_pieces"].push_back(curve_json(in, edge));
+  json["sharp_edge_piece_count"] = inspection.edges.size();
+  for (const Curve& edge : std::span(inspection.edges).first(std::min(kMostEdges, inspection.edges.size())))
+    json["sharp_edge_pieces"].push_back(curve_json(in, edge));
   json["places"] = Json::array();
   for (const PlaceFound& place : inspection.places) json["places"].push_back(place_json(in, place));
   if (inspection.places.size() > 1) {

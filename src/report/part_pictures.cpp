@@ -270,11 +270,15 @@ std::string slope_words(const Survey& survey, std::size_t index) {
 
 std::string smallest_hollow_words(const Survey& survey, const Telling& telling) {
   if (survey.reach.empty()) return "none";
-  if (survey.smallest_hollow_mm <= 0)
-    return "below " + telling.with_unit(survey.reach.front().diameter_mm / 2);
-  if (survey.smallest_hollow_mm >= survey.reach.back().diameter_mm)
+  if (survey.inner_edges_mm > 0) return "0, a sharp inner edge";
+  return radius_words(survey, survey.smallest_hollow_mm, telling);
+}
+
+std::string radius_words(const Survey& survey, double radius_mm, const Telling& telling) {
+  if (radius_mm <= 0) return "below " + telling.with_unit(survey.reach.front().diameter_mm / 2);
+  if (radius_mm >= survey.reach.back().diameter_mm)
     return "above " + telling.with_unit(survey.reach.back().diameter_mm / 2);
-  return telling.with_unit(survey.smallest_hollow_mm);
+  return telling.with_unit(radius_mm);
 }
 
 std::vector<Picture> draw_inspection(const Inspection& inspection, const std::filesystem::path& folder,

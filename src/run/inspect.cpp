@@ -29,7 +29,9 @@ Inspection inspect_part(const Job& job, const std::vector<std::vector<double>>& 
   survey_options.reach_tolerance_mm =
       std::max(options.reach_tolerance_mm, 2 * setup.diagnosis.chord_error.p95_mm);
   result.survey = survey(setup.part, joints, survey_options, detail::stage(progress, "survey the part"));
+  // Longest first, so what is left out takes no number from what stays.
   result.edges = detail::edge_pieces_of(mesh, joints).pieces();
+  std::erase_if(result.edges, [&](const Curve& edge) { return length(edge) < result.survey.least_edge_mm; });
   if (!job.operations.empty()) {
     result.roles = curve_roles(setup, settle(setup));
     result.seams = slope_seams(setup, progress);

@@ -8,6 +8,8 @@
 #include <map>
 #include <sstream>
 
+#include "geom/write_file.h"
+
 namespace yardpass {
 
 namespace fs = std::filesystem;
@@ -105,22 +107,19 @@ void write_stock(const fs::path& npy_file, const Stock& stock) {
                        ", " + std::to_string(stock.columns()) + "), }";
   while ((10 + header.size() + 1) % 64 != 0) header += ' ';
   header += '\n';
-  std::ofstream out(npy_file, std::ios::binary);
-  out.write("\x93NUMPY\x01\x00", 8);
-  out.put(static_cast<char>(header.size() % 256)).put(static_cast<char>(header.size() / 256));
-  out << header;
-  out.write(reinterpret_cast<const char*>(stock.heights().data()),
-            static_cast<std::streamsize>(stock.heights().size() * sizeof(double)));
-  out.close();
-  if (!out) fail(npy_file, "cannot be written");
-  std::ofstream frame(frame_of(npy_file));
+  const char size[] = {static_cast<char>(header.size() % 256), static_cast<char>(header.size() / 256)};
+  detail::write_file(npy_file, {{"\x93NUMPY\x01\x00", 8},
+                                {size, 2},
+                                header,
+                                {reinterpret_cast<const char*>(stock.heights().data()),
+                                 stock.heights().size() * sizeof(double)}});
+  std::ostringstream frame;
   const Box3& block = stock.block();
   frame << "x = " << exact(block.min().x()) << "\ny = " << exact(block.min().y())
         << "\ncell = " << exact(stock.cell_mm()) << "\nbottom = " << exact(block.min().z())
         << "\ntop = " << exact(block.max().z()) << "\nx_end = " << exact(block.max().x())
         << "\ny_end = " << exact(block.max().y()) << "\n";
-  frame.close();
-  if (!frame) fail(frame_of(npy_file), "cannot be written");
+  detail::write_file(frame_of(npy_file), {frame.str()});
 }
 
 Stock read_stock(const fs::path& npy_file) {

@@ -68,6 +68,19 @@ class SightJudge {
   double slack_, beside_, lowest_;
 };
 
+/// Of the lengths of all sides of triangles.
+double median_edge(const Mesh& mesh) {
+  std::vector<float> lengths;
+  lengths.reserve(3 * mesh.triangles.size());
+  for (std::size_t t = 0; t < mesh.triangles.size(); ++t)
+    for (int k = 0; k < 3; ++k)
+      lengths.push_back(static_cast<float>((mesh.corner(t, (k + 1) % 3) - mesh.corner(t, k)).norm()));
+  if (lengths.empty()) return 0;
+  const auto middle = lengths.begin() + static_cast<std::ptrdiff_t>(lengths.size() / 2);
+  std::nth_element(lengths.begin(), middle, lengths.end());
+  return static_cast<double>(*middle);
+}
+
 std::vector<double> common_diameters(const Box3& box) {
   std::vector<double> result;
   for (const double d : {0.5, 1.0, 2.0, 3.0, 4.0, 6.0, 8.0, 10.0, 12.0, 16.0, 20.0, 25.0, 32.0})
@@ -160,6 +173,8 @@ void measure_reach(const std::shared_ptr<const ContactPart>& part, const std::ve
       count[i] = static_cast<std::uint8_t>(probe.count_reaching(sample.at, sample.normal, sample.triangle));
     }
   });
+  result.reach_places = static_cast<std::int64_t>(chosen.size());
+  result.reach_doubt = 1 / std::sqrt(static_cast<double>(std::max<std::size_t>(1, chosen.size())));
   double whole = 0;
   std::size_t worst = 0;
   std::vector<double> reached(diameters.size(), 0.0);
@@ -176,6 +191,44 @@ void measure_reach(const std::shared_ptr<const ContactPart>& part, const std::ve
   for (std::size_t i = 0; i < chosen.size(); ++i)
     if (count[i] == count[worst]) hardest.push_back(&samples[chosen[i]]);
   find_smallest_hollow(probe, hardest, count[worst], result);
+}
+
+/// A sharp inner edge is a hollow of radius 0, where it is seen from above: no sample lies on it.
+void heed_inner_edges(const std::shared_ptr<const ContactPart>& part,
+                      const std::vector<SurfaceSample>& samples, Survey& result) {
+  result.smallest_round_mm = result.smallest_hollow_mm, result.smallest_round_at = result.smallest_hollow_at;
+  const Mesh& mesh = part->mesh();
+  std::vector<std::pair<std::int32_t, std::int32_t>> seen;  // sides of triangles that are open from above
+  for (const SurfaceSample& sample : samples) {
+    if (!is_open(sample)) continue;
+    const auto& t = mesh.triangles[static_cast<std::size_t>(sample.triangle)];
+    for (std::size_t k = 0; k < 3; ++k) seen.push_back(std::minmax(t[k], t[(k + 1) % 3]));
+  }
+  std::sort(seen.begin(), seen.end());
+  const auto place = [&](std::int32_t corner) { return mesh.points[static_cast<std::size_t>(corner)]; };
+  for (const SharpEdge& edge : result.edges) {
+    if (!edge.hollow) continue;
+    for (std::size_t i = 0; i + 1 < edge.corners.size(); ++i) {
+      const std::pair<std::int32_t, std::int32_t> side = std::minmax(edge.corners[i], edge.corners[i + 1]);
+      if (!std::binary_search(seen.begin(), seen.end(), side)) continue;
+      if (result.inner_edges_mm == 0)
+        result.smallest_hollow_at = 0.5 * (place(side.first) + place(side.second));
+      result.inner_edges_mm += (place(side.first) - place(side.second)).norm();
+    }
+  }
+  if (result.inner_edges_mm == 0) return;
+  result.smallest_hollow_mm = 0;
+  for (BallReach& reach : result.reach) reach.share = std::min(reach.share, 1 - 1e-6);
+}
+
+/// Sharp edges without those that are the noise of a scan.
+void find_edges(const Mesh& mesh, const Joints& joints, const SurveyOptions& options, Survey& result) {
+  result.edges = sharp_edges(mesh, joints, turned_over(mesh, joints), options.sharp_deg);
+  result.least_edge_mm =
+      options.least_edge_mm ? *options.least_edge_mm : noise_length(result.edges, median_edge(mesh));
+  const auto all = static_cast<std::int64_t>(result.edges.size());
+  std::erase_if(result.edges, [&](const SharpEdge& edge) { return edge.length_mm < result.least_edge_mm; });
+  result.edges_left_out = all - static_cast<std::int64_t>(result.edges.size());
 }
 
 }  // namespace
@@ -219,7 +272,9 @@ Survey survey(const std::shared_ptr<const ContactPart>& part, const Joints& join
   const Vec3 size = part->box().sizes();
   result.flats = flats(part->mesh(), 1e-3 * size.x() * size.y());
   measure_reach(part, samples, options, result, part_of(progress, 0.4, 0.95));
-  result.edges = sharp_edges(part->mesh(), joints, turned_over(part->mesh(), joints), options.sharp_deg);
+  find_edges(part->mesh(), joints, options, result);
+  heed_inner_edges(part, samples, result);
+  result.holes = bored_holes(part, joints);
   report(progress, 1);
   return result;
 }

@@ -230,6 +230,28 @@ TEST_F(Command, WrongInputsGiveOneMessageAndNoFolder) {
   expect_no_folder("result");
 }
 
+TEST_F(Command, TheFirstJobOfTheReadmeEndsCleanAsItStands) {
+  const std::string readme = contents(std::filesystem::path(YARDPASS_SOURCE_FOLDER) / "README.md");
+  const std::size_t first = readme.find("```toml\n") + 8, last = readme.find("```", first);
+  const std::string job = readme.substr(first, last - first);
+  const std::filesystem::path demo = std::filesystem::path(YARDPASS_SOURCE_FOLDER) / "demo";
+  EXPECT_EQ(job, contents(demo / "first-job.toml")) << "it ships as it is told";
+  EXPECT_LE(std::count(job.begin(), job.end(), '\n'), 15);
+  for (const char* file : {"first-job.toml", "hull-plug.stl"})
+    std::filesystem::copy_file(demo / file, folder() / file);
+  // The commands below it, as they stand, but for the demo, which other tests run.
+  std::istringstream lines(readme.substr(last));
+  int commands = 0;
+  for (std::string line; std::getline(lines, line) && line.rfind("## ", 0) != 0;) {
+    const std::size_t at = line.find("    yardpass ");
+    if (at != 0 || line.find("demo") != std::string::npos) continue;
+    ++commands;
+    const Result result = run(line.substr(13, line.find('#') - 13));
+    EXPECT_EQ(result.code, 0) << line << result.error;
+  }
+  EXPECT_EQ(commands, 3);
+}
+
 TEST_F(Command, AnOldFolderSurvivesABadRun) {
   ASSERT_EQ(run("run job.toml --out result --quiet").code, 0);
   const std::string before = contents(folder() / "result" / "program.nc");

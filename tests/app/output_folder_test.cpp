@@ -85,16 +85,81 @@ TEST_F(OutputFolders, FilesOfOthersStay) {
   store(folder() / "result" / "notes" / "a.txt", "by hand");
   store(folder() / "result" / "my program.nc", "M30");
   store(folder() / "result" / "path-9.png", "of an earlier run");
-  ASSERT_EQ(run("run job.toml --out result --quiet"), 0) << error();
+  ASSERT_EQ(run("run job.toml --out result --quiet --among-others"), 0) << error();
   std::set<std::string> expected = kOne;
   expected.insert({"notes", "my program.nc"});
   EXPECT_EQ(names_in("result"), expected);
   EXPECT_EQ(contents(folder() / "result" / "notes" / "a.txt"), "by hand");
   // Into the folder where one stands, with the job and its mesh.
-  ASSERT_EQ(run("run job.toml --out . --quiet"), 0) << error();
+  ASSERT_EQ(run("run job.toml --out . --quiet --among-others"), 0) << error();
   for (const std::string& name : kOne) EXPECT_TRUE(names_in(".").contains(name)) << name;
   EXPECT_TRUE(names_in(".").contains("job.toml"));
   expect_no_draft();
+}
+
+TEST_F(OutputFolders, ThatHoldOtherThingsAreRefusedUnlessTold) {
+  fs::create_directories(folder() / "mine" / "notes");
+  store(folder() / "mine" / "notes" / "a.txt", "by hand");
+  fs::create_directories(folder() / "parts");
+  store(folder() / "parts" / "part.stl", "somebody's, by the name of a result");
+  fs::create_directories(folder() / "empty");
+  (void)shell("true");  // makes the files that its words go to
+  for (const char* verb : {"run job.toml", "inspect bowl.stl", "demo"})
+    for (const char* out : {"mine", ".", "mine/notes", "mine/..", "/", "$HOME", "parts"}) {
+      const auto before = names_in(".");
+      EXPECT_EQ(
+          shell("HOME=" + folder().string() + "; '" YARDPASS_PROGRAM "' " + verb + " --quiet --out " + out),
+          2)
+          << verb << " " << out;
+      EXPECT_NE(error().find("no earlier run has left there"), std::string::npos) << out << error();
+      EXPECT_NE(error().find("--among-others"), std::string::npos) << error();
+      EXPECT_EQ(names_in("."), before) << verb << " " << out;
+    }
+  EXPECT_EQ(contents(folder() / "parts" / "part.stl"), "somebody's, by the name of a result");
+  EXPECT_EQ(run("inspect bowl.stl --quiet --out empty"), 0) << error();
+  EXPECT_EQ(run("inspect bowl.stl --quiet --out empty"), 0) << "what an earlier run left: " << error();
+}
+
+TEST_F(OutputFolders, WhatCannotBeWrittenIsToldWithItsReason) {
+  // A limit on the size of files stands for a full disk.
+  const std::string program = "'" YARDPASS_PROGRAM "' ";
+  EXPECT_EQ(shell("ulimit -f 4; " + program + "run job.toml --out result --quiet"), 2);
+  EXPECT_NE(error().find("/result/program.nc: cannot be written: File too large"), std::string::npos)
+      << error();
+  EXPECT_FALSE(fs::exists(folder() / "result"));
+  EXPECT_EQ(shell("ulimit -f 4; " + program + "inspect bowl.stl --out survey --quiet"), 2);
+  EXPECT_NE(error().find("/survey/"), std::string::npos) << error();
+  EXPECT_NE(error().find("File too large"), std::string::npos) << error();
+  expect_no_draft();
+  for (const char* words : {"keys", "keys --schema", "--help", "--version", "inspect bowl.stl --quiet"}) {
+    EXPECT_EQ(shell(program + words + " > /dev/full"), 2) << words;
+    EXPECT_NE(error().find("No space left on device"), std::string::npos) << words << error();
+  }
+  EXPECT_THROW(write_stl("/dev/full", demo::bowl(40, 20, 60, 0.1), "x"), Error);
+}
+
+TEST_F(OutputFolders, TheDemoNeedsNoOption) {
+  // Its results go where one stands, by its name; seen by what happens if something else is there.
+  fs::create_directories(folder() / "paddle-blade-demo" / "somebody's");
+  EXPECT_EQ(run("demo"), 2);
+  EXPECT_EQ(error().find("paddle-blade-demo: holds") == std::string::npos, false) << error();
+}
+
+TEST_F(OutputFolders, NamesMayHoldAnyBytes) {
+  for (const std::string& name :
+       {std::string("\xff\xfe odd"), std::string("gr\xc3\xbc\xc3\x9f"), std::string("a\nb")}) {
+    fs::create_directories(folder() / name);
+    fs::copy_file(folder() / "bowl.stl", folder() / name / "bowl.stl");
+    fs::copy_file(folder() / "bowl.stl", folder() / name / (name + ".stl"));
+    fs::copy_file(folder() / "job.toml", folder() / name / (name + ".toml"));
+    const std::string at = "'" + name + "/" + name;
+    ASSERT_EQ(run("run " + at + ".toml' --quiet --out " + at + " result'"), 0) << error();
+    EXPECT_EQ(names_in(name + "/" + name + " result"), kOne);
+    ASSERT_EQ(run("check " + at + " result/program.nc' --quiet --job " + at + ".toml'"), 0) << error();
+    ASSERT_EQ(run("inspect " + at + ".stl' --quiet --out " + at + " survey'"), 0) << error();
+    ASSERT_EQ(run("inspect " + at + ".stl' --quiet --json"), 0) << error();
+    EXPECT_EQ(run("inspect " + at + "-missing.stl' --quiet"), 2);
+  }
 }
 
 TEST_F(OutputFolders, WhereItCannotBeWrittenTheFolderStaysAsItWas) {

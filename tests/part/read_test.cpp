@@ -71,10 +71,42 @@ TEST_F(Stl, AsciiWithOddWhiteSpaceAndSeveralSolids) {
             1u);
 }
 
+TEST_F(Stl, LineEndsMarksAndWhatFollowsTheEnd) {
+  const std::string text = std::string("solid a b\n") + kFacet + "endsolid a b\n";
+  const auto with_ends = [](std::string lines, const std::string& end) {
+    for (std::size_t at = 0; (at = lines.find('\n', at)) != std::string::npos; at += end.size())
+      lines.replace(at, 1, end);
+    return lines;
+  };
+  const std::string two = text + "solid c\n" + kFacet + kFacet + "endsolid c\n";
+  for (const std::string end : {"\n", "\r\n", "\r", " "})
+    for (const std::string mark : {"", "\xef\xbb\xbf"}) {
+      EXPECT_EQ(read_mesh(file(mark + with_ends(text, end))).mesh.triangles.size(), 1u) << end.size();
+      const MeshFile both = read_mesh(file(mark + with_ends(two, end)));
+      EXPECT_EQ(both.mesh.triangles.size(), 3u);
+      EXPECT_EQ(both.groups, (std::vector<std::string>{"a b", "c"})) << int(end[0]);
+      EXPECT_TRUE(both.notes.empty());
+    }
+  EXPECT_HAS(message(with_ends("solid x\nfacet normal 0 0 1\nouter loop\nvertex 0,5 0 0\n", "\r")),
+             "line 4: ");
+  EXPECT_HAS(message("\xff\xfes\0o\0l\0i\0d\0"), "UTF-16");
+  // What follows the end is passed over and told, padding is not worth telling.
+  for (const std::string& padding : {std::string(512, '\0'), std::string("\x1a"), std::string("\r\n \n")})
+    EXPECT_TRUE(read_mesh(file(text + padding)).notes.empty());
+  for (const auto& [bytes, note] :
+       {std::pair(text + "made on a Tuesday", "17 bytes behind the last \"endsolid\""),
+        std::pair(binary_box() + "x", "1 byte behind the last triangle"),
+        std::pair(binary_box() + std::string(49, '\0'), "49 bytes behind the last triangle")}) {
+    const MeshFile read = read_mesh(file(bytes));
+    ASSERT_EQ(read.notes.size(), 1u);
+    EXPECT_HAS(read.notes.front(), note);
+  }
+}
+
 TEST_F(Stl, RefusesBrokenBinary) {
   const std::string good = binary_box();
   EXPECT_HAS(message(good.substr(0, good.size() - 7)), "promises 12 triangles");
-  EXPECT_HAS(message(good + "x"), "truncated or damaged");
+  EXPECT_HAS(message(good + std::string(100, 'x')), "enough for 14 triangles: its count or its end");
   std::string lying = good;
   const std::uint32_t count = 4000000000u;
   std::memcpy(lying.data() + 80, &count, 4);

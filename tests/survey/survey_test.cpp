@@ -5,8 +5,10 @@
 #include <numbers>
 
 #include "parts.h"
+#include "sheet.h"
 #include "support/demo_files.h"
 #include "support/nasty.h"
+#include "support/rng.h"
 #include "yardpass/geom/polyline.h"
 #include "yardpass/survey/ball_reach.h"
 #include "yardpass/survey/survey.h"
@@ -156,8 +158,15 @@ TEST(Survey, OfTheDemoMold) {
   const Survey result = survey_of(mesh);
   EXPECT_EQ(result.top_z, 0);
   EXPECT_NEAR(result.depth_mm(), 17.4, 0.05) << "the drill cones of the dowel holes";
-  EXPECT_GT(result.smallest_hollow_mm, 2.5);
-  EXPECT_LT(result.smallest_hollow_mm, 4.2);
+  EXPECT_GT(result.smallest_round_mm, 2.5);
+  EXPECT_LT(result.smallest_round_mm, 4.2);
+  EXPECT_EQ(result.smallest_hollow_mm, 0) << "where the drill cones begin";
+  ASSERT_EQ(result.holes.size(), 4u);
+  for (const BoredHole& hole : result.holes) {
+    EXPECT_NEAR(hole.diameter_mm, 8, 0.01);
+    EXPECT_NEAR(hole.top_z, -0.4, 1e-6) << "below its chamfer";
+    EXPECT_FALSE(hole.through);
+  }
   double before = 1;
   for (const BallReach& reach : result.reach) {
     EXPECT_LE(reach.share, before);
@@ -165,6 +174,139 @@ TEST(Survey, OfTheDemoMold) {
   }
   EXPECT_GT(result.reach.front().share, 0.999);
   EXPECT_LT(result.reach.back().share, 0.95);
+}
+
+/// A plate of 100 x 80 x 20 with round pockets: diameter, depth, middle; beyond the plate's thickness:
+/// through.
+struct Pocket {
+  double diameter, depth;
+  Vec2 at;
+};
+
+/// Upright walls and floors over a disc cut out of a level sheet, which needs no more to be seen from above.
+Mesh plate_with(const std::vector<Pocket>& pockets, int facets) {
+  Mesh mesh;
+  for (const Pocket& pocket : pockets) {
+    const auto ring = [&](double radius, double z) {
+      const auto first = static_cast<std::int32_t>(mesh.points.size());
+      for (int i = 0; i < facets; ++i)
+        mesh.points.emplace_back(pocket.at.x() + radius * std::cos(2 * kPi * i / facets),
+                                 pocket.at.y() + radius * std::sin(2 * kPi * i / facets), z);
+      return first;
+    };
+    const bool through = pocket.depth > 20;
+    const double low = through ? -20 : -pocket.depth;
+    const std::int32_t outer = ring(pocket.diameter, 0), rim = ring(pocket.diameter / 2, 0),
+                       foot = ring(pocket.diameter / 2, low);
+    mesh.points.emplace_back(pocket.at.x(), pocket.at.y(), low);
+    const auto middle = static_cast<std::int32_t>(mesh.points.size()) - 1;
+    for (std::int32_t i = 0; i < facets; ++i) {
+      const std::int32_t j = (i + 1) % facets;
+      mesh.triangles.push_back({outer + i, outer + j, rim + j});
+      mesh.triangles.push_back({outer + i, rim + j, rim + i});
+      mesh.triangles.push_back({rim + i, rim + j, foot + j});
+      mesh.triangles.push_back({rim + i, foot + j, foot + i});
+      if (!through) mesh.triangles.push_back({foot + i, foot + j, middle});
+    }
+  }
+  return mesh;
+}
+
+TEST(BoredHoles, AreToldWithDiameterDepthAndPlace) {
+  const std::vector<Pocket> pockets{{8, 12, {10, 10}}, {3.3, 30, {60, 10}}, {20, 5, {40, 40}}};
+  for (const int facets : {6, 12, 64}) {
+    const Mesh mesh = plate_with(pockets, facets);
+    const auto holes = bored_holes(make_contact_part(mesh), Joints(mesh));
+    ASSERT_EQ(holes.size(), 3u) << facets;
+    const Pocket sorted[] = {pockets[2], pockets[0], pockets[1]};
+    for (std::size_t i = 0; i < 3; ++i) {
+      EXPECT_NEAR(holes[i].diameter_mm, sorted[i].diameter, 1e-6);
+      EXPECT_NEAR(holes[i].depth_mm(), std::min(20.0, sorted[i].depth), 1e-9);
+      EXPECT_NEAR((holes[i].at - sorted[i].at).norm(), 0, 1e-6);
+      EXPECT_EQ(holes[i].through, sorted[i].depth > 20);
+    }
+  }
+}
+
+TEST(BoredHoles, WhatIsNotRoundOrStandsUpIsNone) {
+  Mesh post = plate_with({{8, 12, {0, 0}}}, 24);  // upside down a pocket is a post
+  for (Vec3& p : post.points) p.z() = -p.z();
+  EXPECT_TRUE(bored_holes(make_contact_part(post), Joints(post)).empty());
+  Mesh slot = plate_with({{8, 12, {0, 0}}}, 24);
+  for (Vec3& p : slot.points) p.x() *= 1.2;
+  EXPECT_TRUE(bored_holes(make_contact_part(slot), Joints(slot)).empty());
+  Mesh square = plate_with({{8, 12, {0, 0}}}, 4);
+  EXPECT_TRUE(bored_holes(make_contact_part(square), Joints(square)).empty());
+  const Mesh box = testing::box_mesh(Box3(Vec3(0, 0, 0), Vec3(10, 20, 5)));
+  EXPECT_TRUE(bored_holes(make_contact_part(box), Joints(box)).empty());
+}
+
+TEST(Survey, ASharpInnerEdgeIsAHollowOfRadiusZero) {
+  // A groove of 90 degrees in a plate: next to nothing of the area, but no ball reaches its bottom.
+  Mesh mesh;
+  const std::pair<double, double> line[] = {{0, 0}, {49.9, 0}, {50, -0.1}, {50.1, 0}, {100, 0}};
+  for (const auto& [x, z] : line)
+    for (const double y : {0.0, 80.0}) mesh.points.emplace_back(x, y, z);
+  for (std::int32_t i = 0; i < 8; i += 2) {
+    mesh.triangles.push_back({i, i + 2, i + 3});
+    mesh.triangles.push_back({i, i + 3, i + 1});
+  }
+  const Survey result = survey_of(mesh);
+  EXPECT_EQ(result.smallest_hollow_mm, 0);
+  EXPECT_NEAR(result.smallest_hollow_at.x(), 50, 1e-9);
+  EXPECT_NEAR(result.inner_edges_mm, 80, 1e-9);
+  EXPECT_LT(result.reach.front().share, 1);
+}
+
+TEST(Survey, OnAScanNoiseIsNoSharpEdge) {
+  testing::Rng rng(9);
+  const auto scan = [&](double noise) {
+    return demo::sheet(Box2(Vec2(0, 0), Vec2(40, 30)), 160, 120,
+                       [&](double x, double) { return (x > 20 ? 3 : 0) + rng.uniform(-noise, noise); });
+  };
+  const Survey noisy = survey_of(scan(0.12));
+  EXPECT_GT(noisy.edges_left_out, 200);
+  EXPECT_GT(noisy.least_edge_mm, 1);
+  EXPECT_LT(noisy.edges.size(), 60u);
+  const Survey clean = survey_of(scan(0));
+  EXPECT_EQ(clean.edges_left_out, 0);
+  EXPECT_EQ(clean.least_edge_mm, 0);
+  EXPECT_EQ(survey_of(scan(0.12), {.least_edge_mm = 0}).edges_left_out, 0);
+}
+
+TEST(BallReach, TheShareIsThatOfManyPlacesAskedOneByOne) {
+  for (const char* name : {"fairlead-punch", "porthole-ring"}) {
+    const Mesh mesh = testing::demo_mesh(name);
+    const auto part = make_contact_part(mesh);
+    const Survey result = survey(part, Joints(mesh), {.ball_diameters_mm = {3, 8, 20}});
+    const ReachProbe probe(part, {3, 8, 20}, result.reach_tolerance_mm);
+    std::vector<double> area;
+    for (std::size_t t = 0; t < mesh.triangles.size(); ++t)
+      area.push_back(
+          (area.empty() ? 0 : area.back()) +
+          (mesh.corner(t, 1) - mesh.corner(t, 0)).cross(mesh.corner(t, 2) - mesh.corner(t, 0)).norm());
+    const TipSurface needle(part, Profile::needle());
+    testing::Rng rng(17);
+    double open = 0, reached[3] = {};
+    for (int i = 0; i < testing::rounds(100000); ++i) {
+      const auto t = static_cast<std::size_t>(
+          std::upper_bound(area.begin(), area.end(), rng.uniform(0, area.back())) - area.begin());
+      double u = rng.uniform(0, 1), v = rng.uniform(0, 1);
+      if (u + v > 1) u = 1 - u, v = 1 - v;
+      const Vec3 place = mesh.corner(t, 0) + u * (mesh.corner(t, 1) - mesh.corner(t, 0)) +
+                         v * (mesh.corner(t, 2) - mesh.corner(t, 0));
+      Vec3 normal = unit_normal(mesh, t);
+      const bool upright = std::abs(normal.z()) < 0.0017;
+      const Vec2 from = plan(place) + (upright ? Vec2(1e-3 * plan(normal)) : Vec2(0, 0));
+      if (needle.height(from) > place.z() + 1e-4 || (!upright && normal.z() < 0)) continue;
+      ++open;
+      const std::size_t count = probe.count_reaching(place, normal, static_cast<std::int32_t>(t));
+      for (std::size_t k = 0; k < count; ++k) ++reached[k];
+    }
+    for (std::size_t k = 0; k < 3; ++k)
+      EXPECT_NEAR(result.reach[k].share, reached[k] / open, 0.01) << name << " " << k;
+    EXPECT_LE(result.reach_doubt, 0.006);
+  }
 }
 
 TEST(Survey, StopsWhenAskedTo) {

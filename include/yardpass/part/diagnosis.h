@@ -2,11 +2,13 @@
 /// repair.h.
 #pragma once
 
+#include <optional>
 #include <string>
 #include <vector>
 
 #include "yardpass/geom/error.h"
 #include "yardpass/geom/joints.h"
+#include "yardpass/part/weld_advice.h"
 
 namespace yardpass {
 
@@ -23,7 +25,12 @@ struct OpenLoop {
   std::int64_t edges = 0;
   bool closed = false;  ///< false: it ends, or branches
   bool outer = false;   ///< it goes round its whole piece: the border of a sheet rather than a hole in it
-  Vec3 at{0, 0, 0};     ///< a point on it
+  /// A crack: no corner of it is farther from another open edge than this, a quarter of the mesh's median
+  /// edge at most. Up to a millionth of a millimetre: a slit of zero width.
+  std::optional<double> gap_mm = {};
+  std::int64_t t_joints = 0;  ///< corners of it that lie within another open edge: no weld joins them
+  std::int32_t shell = 0;     ///< that it belongs to, in the order of their first triangles
+  Vec3 at{0, 0, 0};           ///< a point on it
   Box3 box;
 };
 
@@ -54,6 +61,7 @@ struct Diagnosis {
   bool inside_out = false;  ///< closed, but its triangles face inwards
   double shortest_edge_mm = 0, median_edge_mm = 0, longest_edge_mm = 0;
   ChordError chord_error;
+  std::optional<WeldAdvice> weld = {};  ///< what closes its cracks
 };
 [[nodiscard]] Diagnosis diagnose(const Mesh& mesh, const Joints& joints, const DiagnosisOptions& options = {},
                                  const Progress& progress = {});

@@ -22,4 +22,9 @@ struct SharpEdge {
                                                  const std::vector<std::uint8_t>& turned,
                                                  double least_turn_deg);
 
+/// On a scan noise makes sharp edges by the thousand, none longer than a few facets. The length below which
+/// edges are such noise: ten times the median edge of the mesh where over 200 runs are there and half of them
+/// are shorter than four median edges; else 0.
+[[nodiscard]] double noise_length(const std::vector<SharpEdge>& edges, double median_edge_mm);
+
 }  // namespace yardpass

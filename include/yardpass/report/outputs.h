@@ -33,9 +33,11 @@ struct Output {
 [[nodiscard]] bool is_output(const std::string& file_name);
 
 /// Writes everything that `run` and `check` write into the folder, which must be there. Returns what the user
-/// should know of it. Throws Error if a file cannot be written.
+/// should know of it. Throws Error, with the system's reason, if a file cannot be written; Stopped between
+/// two files if asked to.
 std::vector<std::string> write_outputs(const Report& report, const std::string& program,
-                                       const std::filesystem::path& folder, bool save_stock);
+                                       const std::filesystem::path& folder, bool save_stock,
+                                       const Progress& progress = {});
 
 /// part.json, what `inspect` writes besides pictures and curves. Throws Error if it cannot be written.
 void write_part_json(const std::filesystem::path& file, const Inspection& inspection);

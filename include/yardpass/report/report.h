@@ -85,6 +85,8 @@ void draw_loop_trouble(const LoopError& error, const std::filesystem::path& file
 
 /// "4.02 mm", "below 0.25 mm", "above 16 mm".
 [[nodiscard]] std::string smallest_hollow_words(const Survey& survey, const Telling& telling);
+/// A radius of a survey: "below ..." and "above ..." at the ends of what was asked.
+[[nodiscard]] std::string radius_words(const Survey& survey, double radius_mm, const Telling& telling);
 
 /// "level", "15 to 30", "upright": one of the survey's slopes.
 [[nodiscard]] std::string slope_words(const Survey& survey, std::size_t index);
