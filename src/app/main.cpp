@@ -124,6 +124,10 @@ int carried_out(int count, char** arguments) {
   program.set_version_flag("--version", "yardpass " YARDPASS_VERSION);
   program.require_subcommand(1);
   app::RunWords words;
+  const auto large = [&](CLI::App* verb) {
+    verb->add_flag("--yes", words.yes,
+                   "Go on without asking where the estimate is above 10 minutes, 4 GB or 20 million points");
+  };
   const auto common = [&](CLI::App* verb) {
     verb->add_flag("--quiet", words.quiet, "No progress and no tables: findings, verdict and errors only");
     verb->add_option("--threads", words.threads,
@@ -136,6 +140,7 @@ int carried_out(int count, char** arguments) {
   auto* run_verb = program.add_subcommand("run", "Plan, post, verify and report a job");
   run_verb->add_option("JOB", words.job, "The job file (TOML)")->required();
   run_verb->add_option("--out", words.out, "Folder for program, report and pictures")->required();
+  large(run_verb);
   run_verb->footer("Example: yardpass run paddle-blade.toml --out blade");
   common(run_verb);
   auto* check_verb = program.add_subcommand("check", "Judge a program against a job's part, stock and tools");
@@ -166,6 +171,7 @@ int carried_out(int count, char** arguments) {
       ->default_val("paddle-blade");
   demo_verb->add_option("--out", words.out,
                         "Folder for program, report and pictures (default: NAME-demo, where you stand)");
+  large(demo_verb);
   demo_verb->footer("Examples:\n  yardpass demo\n  yardpass demo hull-plug --out hull");
   common(demo_verb);
   program.footer(

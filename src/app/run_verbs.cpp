@@ -1,9 +1,12 @@
 #include "app/run_verbs.h"
 
+#include <unistd.h>
+
 #include <algorithm>
 #include <charconv>
 #include <filesystem>
 #include <fstream>
+#include <iostream>
 #include <optional>
 #include <sstream>
 
@@ -12,6 +15,7 @@
 #include "app/output_folder.h"
 #include "app/terminal.h"
 #include "job/table_reader.h"
+#include "yardpass/geom/text.h"
 #include "yardpass/report/keys_page.h"
 #include "yardpass/report/outputs.h"
 
@@ -67,6 +71,49 @@ int finish(const Report& report, const std::string& program, Results& results, c
     for (const std::string& line : told) fmt::print("{}\n", line);
   if (!words.out.empty()) fmt::print("written to {}\n", words.out);
   return report.clean() ? kClean : kFindings;
+}
+
+std::string about(double count) {
+  return count < 1e4   ? fmt::format("{:.0f}", count)
+         : count < 1e6 ? fmt::format("{:.0f} thousand", count / 1e3)
+                       : fmt::format("{:.3g} million", count / 1e6);
+}
+
+std::string time_words(double seconds) {
+  return seconds < 90     ? fmt::format("{:.0f} seconds", seconds)
+         : seconds < 7200 ? fmt::format("{:.0f} minutes", seconds / 60)
+                          : fmt::format("{:.0f} hours", seconds / 3600);
+}
+
+void print_title(const Job& job, const RunWords& words) {
+  if (words.quiet) return;
+  fmt::print("{}\n", one_line(job.title));
+  std::fflush(stdout);
+}
+
+/// Tells what is to come; large work begins only when somebody says yes.
+void heed_estimate(const Job& job, const Estimate& foretold, const RunWords& words) {
+  print_title(job, words);
+  if (!words.quiet) {
+    for (const OperationEstimate& one : foretold.operations)
+      fmt::print("estimate: operation {} \"{}\": about {} passes, {:.3g} m, {} points\n", one.number,
+                 one_line(one.name), about(one.passes), one.length_mm / 1000, about(one.points));
+    fmt::print("estimate: about {} here, {:.1f} GB of memory\n", time_words(foretold.seconds),
+               foretold.bytes / 1e9);
+    std::fflush(stdout);
+  }
+  std::vector<std::string> reasons = above(foretold, {});
+  reasons.insert(reasons.end(), foretold.odd.begin(), foretold.odd.end());
+  if (reasons.empty() || words.yes) return;
+  const std::string question = fmt::format("{}. Go on?", fmt::join(reasons, ", "));
+  if (::isatty(STDIN_FILENO) == 1 && ::isatty(STDERR_FILENO) == 1) {
+    fmt::print(stderr, "yardpass: {} [y/N] ", question);
+    std::string answer;
+    std::getline(std::cin, answer);
+    if (answer == "y" || answer == "yes") return;
+    throw Error("not gone on with");
+  }
+  throw Error(question + " Say --yes to do so");
 }
 
 std::string text_of(const fs::path& file) {
@@ -155,9 +202,15 @@ int run(const RunWords& words) {
   try {
     ProgressLine progress(words.quiet);
     // The program is at hand as soon as it is proven, whatever time the reasons for what is left take.
-    result.emplace(run_job(job, progress.callback(), [&](const RunResult& proven) {
+    RunSteps steps{.progress = progress.callback()};
+    steps.foretold = [&](const Estimate& foretold) {
+      progress.clear();
+      heed_estimate(job, foretold, words);
+    };
+    steps.proven = [&](const RunResult& proven) {
       results.publish(make_report(proven), proven.posted.text, progress.callback());
-    }));
+    };
+    result.emplace(run_job(job, steps));
     return finish(make_report(*result), result->posted.text, results, words);
   } catch (const Stopped&) {
     if (!results.published()) throw;
@@ -191,6 +244,7 @@ int check(const RunWords& words) {
     judged.emplace(judge_program(std::move(program), *setup, settled, progress.callback(), up_to_line));
     if (to_explain(*judged, job)) explain_left(*judged, *setup, settled, progress.callback());
   }
+  print_title(job, words);
   return finish(make_report(*setup, settled, *judged), text, results, words);
 }
 

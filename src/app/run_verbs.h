@@ -12,7 +12,7 @@ constexpr int kClean = 0, kFindings = 1, kBadInput = 2;
 
 struct RunWords {
   std::string job, program, out, demo, up_to_operation;
-  bool quiet = false, save_stock = false, only_times = false, among_others = false;
+  bool quiet = false, save_stock = false, only_times = false, among_others = false, yes = false;
   int threads = 0;
   std::int32_t up_to_line = std::numeric_limits<std::int32_t>::max();
 };

@@ -108,8 +108,13 @@ StageProgress ProgressLine::callback() {
   return [this](const std::string& stage, double share) {
     const int percent = static_cast<int>(share * 100);
     if (shown_ && (stage != stage_ || percent != percent_)) {
+      if (stage != stage_) since_ = std::chrono::steady_clock::now();
       stage_ = stage, percent_ = percent;
-      fmt::print(stderr, "\r\033[K{}: {} %", shortened(one_line(stage), 60), percent);
+      const std::chrono::duration<double> gone = std::chrono::steady_clock::now() - since_;
+      fmt::print(stderr, "\r\033[K{}: {} %{}", shortened(one_line(stage), 60), percent,
+                 gone.count() > 5 && share > 0.02
+                     ? fmt::format(", about {:.0f} s to go", gone.count() * (1 - share) / share)
+                     : "");
       std::fflush(stderr);
       dirty_ = true;
     }
@@ -119,7 +124,6 @@ StageProgress ProgressLine::callback() {
 
 void print_report(const Report& report, bool quiet) {
   if (!quiet) {
-    fmt::print("{}\n", one_line(report.job().title));
     fmt::print("part: {} triangles, {}; stock: {}; {:.1f} million cells of {} ({}), {:.0f} MB\n",
                report.setup.summary.triangles, report.setup.summary.edges.closed() ? "closed" : "not closed",
                report.telling.box(report.setup.block),

@@ -1,6 +1,7 @@
 // What the program says on the terminal, and how it is told to stop.
 #pragma once
 
+#include <chrono>
 #include <string>
 
 #include "yardpass/report/report.h"
@@ -14,8 +15,8 @@ int stop_signal();
 /// Throws Stopped if somebody asked.
 void stop_if_asked();
 
-/// A line on standard error that is written over: only on a terminal, never when piped or quiet. Also where
-/// a wish to stop is noticed.
+/// A line on standard error that is written over: only on a terminal, never when piped or quiet; of a stage
+/// that takes longer than some seconds it tells what is to go. Also where a wish to stop is noticed.
 class ProgressLine {
  public:
   explicit ProgressLine(bool quiet);
@@ -23,12 +24,14 @@ class ProgressLine {
   ProgressLine(const ProgressLine&) = delete;
   ProgressLine& operator=(const ProgressLine&) = delete;
   [[nodiscard]] StageProgress callback();
+  /// Takes the line away, for other words.
+  void clear();
 
  private:
-  void clear();
   bool shown_, dirty_ = false;
   std::string stage_;
   int percent_ = -1;
+  std::chrono::steady_clock::time_point since_ = {};  ///< of the stage
 };
 
 void print_report(const Report& report, bool quiet);

@@ -18,7 +18,8 @@ Resized thicker(const Profile& cutter, double by) {
     throw Error("an overcut of " + std::to_string(-by) +
                 " mm is deeper than the cutter's smallest corner radius, " +
                 std::to_string(smallest_corner(cutter)) + " mm");
-  return *resized(cutter, by);
+  // The rim of a taper's cone is sharp; what goes beyond it is out of reach of what is shrunk.
+  return *resized(by < 0 ? with_longer_cone(cutter, -2 * by) : cutter, by);
 }
 
 }  // namespace

@@ -138,4 +138,57 @@ std::vector<Polyline3> between_heights(const Polyline3& line, double low_z, doub
   return pieces;
 }
 
+namespace {
+
+/// Where two pieces cross, both well inside of their length; nothing if they do not, or lie along each other.
+std::optional<Vec2> proper_crossing(const Vec2& a, const Vec2& b, const Vec2& c, const Vec2& d) {
+  const Vec2 u = b - a, v = d - c, w = c - a;
+  const double turn = cross2(u, v);
+  if (!(std::abs(turn) > 1e-12 * u.norm() * v.norm())) return std::nullopt;
+  const double s = cross2(w, v) / turn, t = cross2(w, u) / turn;
+  if (!(s > 0 && s < 1 && t > 0 && t < 1)) return std::nullopt;
+  return a + s * u;
+}
+
+double area_between(std::span<const Vec2> loop, std::size_t first, std::size_t last, const Vec2& from) {
+  double twice = 0;
+  Vec2 before = from;
+  for (std::size_t i = first; i <= last; ++i) {
+    twice += cross2(before - from, loop[i] - from);
+    before = loop[i];
+  }
+  return 0.5 * std::abs(twice);
+}
+
+}  // namespace
+
+std::optional<Vec2> self_crossing(std::span<const Vec2> loop, double least_mm2) {
+  struct Piece {
+    double low, high;
+    std::size_t index;
+  };
+  const std::size_t n = loop.size();
+  std::vector<Piece> pieces;
+  double whole = 0;
+  for (std::size_t i = 0; i < n; ++i) {
+    const Vec2 &a = loop[i], &b = loop[(i + 1) % n];
+    pieces.push_back({std::min(a.x(), b.x()), std::max(a.x(), b.x()), i});
+    whole += 0.5 * cross2(a - loop[0], b - loop[0]);
+  }
+  std::sort(pieces.begin(), pieces.end(), [](const Piece& a, const Piece& b) { return a.low < b.low; });
+  std::optional<Vec2> first;
+  std::size_t earliest = n;
+  for (std::size_t k = 0; k < n; ++k)
+    for (std::size_t m = k + 1; m < n && pieces[m].low <= pieces[k].high; ++m) {
+      const auto [i, j] = std::minmax(pieces[k].index, pieces[m].index);
+      if (i >= earliest || j == i + 1 || (i == 0 && j == n - 1)) continue;
+      const auto at = proper_crossing(loop[i], loop[i + 1], loop[j], loop[(j + 1) % n]);
+      if (!at) continue;
+      const double lobe = area_between(loop, i + 1, j, *at), rest = std::abs(std::abs(whole) - lobe);
+      if (std::min(lobe, std::max(rest, least_mm2)) < least_mm2) continue;
+      first = at, earliest = i;
+    }
+  return first;
+}
+
 }  // namespace yardpass

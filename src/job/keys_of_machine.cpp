@@ -56,6 +56,14 @@ void keys_of(StockJob& stock, Keys& keys) {
       "file", file,
       {.says =
            "what another run left: `stock.npy` with its `stock.frame` beside it, written by `--save-stock`"});
+  keys.flag(
+      "with_part", stock.with_part, false,
+      {.says = "`true`: the mesh is drawn like the part's: in its unit, scaled, mirrored, turned, moved and "
+               "given its origin as the part is",
+       .usual = "`false`",
+       .belongs_to = "mesh"});
+  keys.idle_if(mesh.empty() && !keys.says("with_part"), "with_part", "no mesh is said");
+  keys.refuse_if(mesh.empty() && stock.with_part, {"with_part"}, "needs \"mesh\"");
   keys.one_of({"around_part", "corners", "bar", "mesh", "file"}, false);
   stock.shape = Shape::block;
   if (around_part) stock.shape = Shape::around_part, stock.around_part_mm = *around_part;

@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include "job/table_keys.h"
+#include "yardpass/geom/text.h"
 
 namespace yardpass::detail {
 
@@ -64,6 +65,13 @@ std::optional<Region> TableKeys::read_loops(const Given& node, const char* key) 
                                   name_of(context_.units)));
         return std::nullopt;
       }
+    }
+    if (const auto crossing = self_crossing(points)) {
+      reader_.wrong(*given, key,
+                    fmt::format("crosses itself at X {} Y {}: points must go round once, without a crossing",
+                                short_number(crossing->x() / scale(Unit::mm)),
+                                short_number(crossing->y() / scale(Unit::mm))));
+      return std::nullopt;
     }
     region.loops.push_back(std::move(points));
   }

@@ -322,6 +322,25 @@ void say_why(std::vector<Note>& disagreements, const std::vector<Settled>& opera
               note.values.insert(note.values.end(), reason.values.begin(), reason.values.end());
 }
 
+/// No machine of today carries that out; most likely a number is in another unit than it was meant.
+void refuse_what_is_absurd(const JobSetup& setup, const std::vector<Settled>& operations,
+                           const Estimate& foretold) {
+  const std::vector<std::string> words =
+      above(foretold, {.seconds = 14 * 24 * 3600.0, .bytes = 64e9, .points = 1e9});
+  if (words.empty()) return;
+  std::size_t worst = 0;
+  for (std::size_t i = 0; i < operations.size(); ++i)
+    if (foretold.operations[i].points > foretold.operations[worst].points) worst = i;
+  const Settled& settled = operations[worst];
+  throw Error(
+      fmt::format("{}: {}; nothing is planned. Most of it is operation {} \"{}\": {:.3g} passes, {:.3g} "
+                  "points; is its spacing "
+                  "of {:g} mm right, its tool's diameter of {:g} mm, the part's unit?",
+                  setup.job.file.string(), fmt::join(words, ", "), settled.number, settled.name,
+                  foretold.operations[worst].passes, foretold.operations[worst].points,
+                  settled.usual.spacing_mm, settled.tool.diameter_mm));
+}
+
 std::string today() {
   const std::time_t now = std::time(nullptr);
   std::tm here{};
@@ -332,11 +351,18 @@ std::string today() {
 
 }  // namespace
 
-RunResult run_job(const Job& job, const StageProgress& progress,
-                  const std::function<void(const RunResult&)>& proven) {
+RunResult run_job(const Job& job, const StageProgress& progress) {
+  return run_job(job, RunSteps{.progress = progress});
+}
+
+RunResult run_job(const Job& job, const RunSteps& steps) {
+  const StageProgress& progress = steps.progress;
   JobSetup setup = load_setup(job, progress);
   std::vector<Settled> operations = settle(setup);
   (void)curve_roles(setup, operations);  // refuses curves that do not go together before any is planned
+  const Estimate foretold = estimate(setup, operations, detail::stage(progress, "estimate the work"));
+  refuse_what_is_absurd(setup, operations, foretold);
+  if (steps.foretold) steps.foretold(foretold);
   std::vector<PlannedOperation> planned = plan_all(setup, operations, progress);
   std::vector<OperationPath> paths;
   for (std::size_t i = 0; i < planned.size(); ++i)
@@ -349,7 +375,7 @@ RunResult run_job(const Job& job, const StageProgress& progress,
   RunResult result{std::move(setup), std::move(operations), std::move(planned), std::move(posted),
                    std::move(judged)};
   if (!to_explain(result.judged, job)) return result;
-  if (proven) proven(result);
+  if (steps.proven) steps.proven(result);
   explain_left(result.judged, result.setup, result.operations, progress);
   return result;
 }

@@ -78,6 +78,12 @@ class BoundaryFinder {
                           curve.name),
               {curve}, {curve.points.front(), curve.points.back()});
         area.loops.push_back(in_plan(curve));
+        if (const auto crossing = self_crossing(area.loops.back()))
+          throw LoopError(
+              fmt::format("the curve \"{}\" crosses itself at X {:.3f} Y {:.3f}; what is inside of it is "
+                          "not clear",
+                          curve.name, crossing->x(), crossing->y()),
+              {curve}, {with_z(*crossing, curve.points.front().z())});
       }
       return unite(area, {});
     }

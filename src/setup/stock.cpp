@@ -111,6 +111,38 @@ Box3 grown(const Box3& box, double by) {
   return {Vec3(box.min().array() - by), Vec3(box.max().array() + by)};
 }
 
+/// The mesh of the stock, placed with the part where it is drawn like it.
+Mesh stock_mesh(const JobSetup& setup) {
+  const StockJob& said = setup.job.stock;
+  if (!said.with_part) return rounded_to_single(read_mesh(said.path).mesh);
+  Mesh mesh = read_mesh(said.path, {.unit = setup.record.unit}).mesh;
+  for (Vec3& p : mesh.points) p = setup.record.matrix * p.homogeneous();
+  return rounded_to_single(std::move(mesh));
+}
+
+/// Cells that nobody has the memory for, or that are no picture of the stock.
+void refuse_cells(const Job& job, const Box3& block, double cell) {
+  const Vec2 size = plan(block).sizes();
+  constexpr double kMost = 1e9, kWouldDo = 1e8, kAcross = 4;
+  const double cells = size.x() / cell * size.y() / cell;
+  double step = 0.001;
+  while (size.x() / step * size.y() / step > kWouldDo) step *= 2;
+  if (cells > kMost)
+    throw Error(
+        fmt::format("{}: [stock] cell of {:g} mm is too fine for a stock of {:.1f} x {:.1f} mm: {:.3g} "
+                    "cells, {:.3g} GB for each "
+                    "state of it; {:g} mm would do ({:.0f} million cells)",
+                    job.file.string(), cell, size.x(), size.y(), cells, 8e-9 * cells, step,
+                    1e-6 * size.x() / step * size.y() / step));
+  const double most = size.minCoeff() / kAcross;
+  if (cell > most)
+    throw Error(
+        fmt::format("{}: [stock] cell of {:g} mm is too coarse for a stock of {:.3f} x {:.3f} mm: at most "
+                    "{:.3g} mm shows "
+                    "anything of it (is the part's unit right?)",
+                    job.file.string(), cell, size.x(), size.y(), most));
+}
+
 }  // namespace
 
 Box3 block_around(const Box3& part, const StockJob& stock) {
@@ -141,13 +173,14 @@ void make_stock(JobSetup& setup) {
   Box3 block = around;
   if (said.shape == Shape::corners) block = said.corners;
   if (said.shape == Shape::mesh) {
-    mesh = rounded_to_single(read_mesh(said.path).mesh);
+    mesh = stock_mesh(setup);
     block = mesh->box();
   }
   if (said.shape != Shape::file && !(block.sizes().minCoeff() > 0))
     throw Error(setup.job.file.string() +
                 ": the part is flat; the stock needs \"above\" and \"margin\" to have a size");
   const double cell = said.cell_mm.value_or(default_cell(block, thinnest_tool(setup.job)));
+  if (said.shape != Shape::file) refuse_cells(setup.job, block, cell);
   setup.cell_source = said.shape == Shape::file ? "of the stock file"
                       : said.cell_mm            ? "given"
                                                 : "from stock and tools";

@@ -64,6 +64,9 @@ Usual usual_of(const BySlopeOptions& options, const Tool& tool) {
   usual.tells_spacing = false;
   usual.along_walls = true;
   usual.split_deg = options.split.angle_deg;
+  usual.spread = Spread::by_slope;
+  usual.wall_spacing_mm = usual_of(options.steep, tool).spacing_mm;
+  usual.rows_angle_deg = options.shallow.angle_deg;
   if (spaced_by_scallop(tool)) usual.scallop_mm = scallop_height(tool, shallow_stepover(options));
   return usual;
 }

@@ -102,6 +102,7 @@ Usual usual_of(const EngravingOptions&, const Tool&) {
   Usual usual{{0, "finish to size"}, {0.005, "0.005 mm"}};
   usual.tells_spacing = false;
   usual.sinks = true;
+  usual.spread = Spread::along_lines;
   return usual;
 }
 

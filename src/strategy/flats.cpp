@@ -122,6 +122,7 @@ void keys_of(FlatsOptions& options, const Tool& tool, Keys& keys) {
 Usual usual_of(const FlatsOptions& options, const Tool&) {
   Usual usual{{0, "finish to size"}, {0.01, "0.01 mm"}};
   usual.spacing_mm = options.stepover_mm;
+  usual.spread = Spread::on_flats;
   usual.at_levels = true;
   usual.repeats = true;
   usual.exact_floors = true;

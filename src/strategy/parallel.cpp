@@ -64,6 +64,7 @@ Usual usual_of(const ParallelOptions& options, const Tool& tool) {
   Usual usual{{0, "finish to size"}, {0.01, "0.01 mm"}};
   usual.spacing_mm = options.stepover_mm;
   usual.angle_deg = options.angle_deg;
+  usual.spread = options.spacing == SpacingHolds::in_plan ? Spread::in_plan : Spread::on_surface;
   if (options.direction == PassDirection::up_hill) usual.ways = HeightWays::up;
   if (options.direction == PassDirection::down_hill) usual.ways = HeightWays::down;
   if (leaves_scallops(tool)) usual.scallop_mm = scallop_height(tool, options.stepover_mm);

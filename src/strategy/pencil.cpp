@@ -58,6 +58,7 @@ Usual usual_of(const PencilOptions& options, const Tool&) {
   usual.spacing_mm = options.stepover_mm;
   usual.tells_spacing = false;
   usual.touches_twice = true;
+  usual.spread = Spread::in_corners;
   return usual;
 }
 

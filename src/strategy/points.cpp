@@ -32,6 +32,7 @@ Usual usual_of(const PointsOptions&, const Tool&) {
   // As given: no common tail takes anything away.
   usual.at_levels = true;
   usual.repeats = false;
+  usual.spread = Spread::along_lines;
   return usual;
 }
 

@@ -8,6 +8,7 @@ void keys_of(ProjectedOptions& options, const Tool&, Keys& keys) { detail::drawn
 
 Usual usual_of(const ProjectedOptions& options, const Tool&) {
   Usual usual{{0, "finish to size"}, {0.01, "0.01 mm"}};
+  usual.spread = Spread::along_lines;
   usual.tells_spacing = false;
   usual.sinks = options.drawn.own_heights;
   return usual;

@@ -73,6 +73,7 @@ void keys_of(RestFinishingOptions& options, const Tool& tool, Keys& keys) {
 Usual usual_of(const RestFinishingOptions& options, const Tool& tool) {
   Usual usual{{0, "finish to size"}, {0.01, "0.01 mm"}};
   usual.spacing_mm = options.stepover_mm;
+  usual.spread = Spread::in_corners;
   usual.tells_spacing = false;
   if (leaves_scallops(tool)) usual.scallop_mm = scallop_height(tool, options.stepover_mm);
   return usual;

@@ -198,6 +198,8 @@ Usual usual_of(const RoughingOptions& options, const Tool& tool) {
   usual.tolerance_mm = {std::clamp(usual.allowance_mm.value / 6, 0.01, 0.1), "a sixth of the allowance"};
   usual.spacing_mm = options.stepover_mm;
   usual.at_levels = true;
+  usual.spread = Spread::at_levels;
+  usual.stepdown_mm = options.stepdown_mm;
   usual.repeats = false;
   usual.ramp_angle_deg = options.ramp_angle_deg;
   return usual;

@@ -42,6 +42,8 @@ void keys_of(SquareOptions& options, const Tool& tool, Keys& keys) {
 Usual usual_of(const SquareOptions& options, const Tool& tool) {
   Usual usual{{0, "finish to size"}, {0.01, "0.01 mm"}};
   usual.spacing_mm = options.stepover_mm;
+  usual.spread = Spread::beside_lines;
+  usual.beside_mm = options.left_mm + options.right_mm;
   usual.tells_spacing = false;  // it is even along the curve alone
   if (leaves_scallops(tool)) usual.scallop_mm = scallop_height(tool, options.stepover_mm);
   return usual;

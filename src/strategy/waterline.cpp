@@ -70,6 +70,8 @@ Usual usual_of(const WaterlineOptions& options, const Tool& tool) {
   Usual usual{{0, "finish to size"}, {0.01, "0.01 mm"}};
   usual.spacing_mm = options.stepdown_mm.value_or(stepover_for(tool, options.scallop_mm).value);
   usual.along_walls = true;
+  usual.spread = Spread::on_walls;
+  usual.least_slope_deg = options.least_slope_deg;
   usual.tells_spacing = options.stepdown_mm.has_value();
   if (!options.stepdown_mm && spaced_by_scallop(tool)) usual.scallop_mm = options.scallop_mm;
   return usual;

@@ -174,6 +174,17 @@ Profile widened(const Profile& profile, double by_mm) {
   return Profile::from_pieces(std::move(pieces));
 }
 
+namespace {
+
+bool ends_in_a_cone(const Profile& profile) {
+  constexpr double kSteepest = 1.7320508;  // within 30 degrees of the axis
+  if (profile.pieces().empty()) return false;
+  const Piece& last = profile.pieces().back();
+  return last.arc == 0 && last.slope1 != kVertical && last.slope1 >= kSteepest;
+}
+
+}  // namespace
+
 double smallest_corner(const Profile& profile) {
   double smallest = kVertical, slope = 0;
   for (const Piece& piece : profile.pieces()) {
@@ -181,7 +192,15 @@ double smallest_corner(const Profile& profile) {
     if (piece.arc > 0) smallest = std::min(smallest, piece.arc);
     slope = piece.slope1;
   }
-  return slope == kVertical && smallest != kVertical ? smallest : 0;
+  return (slope == kVertical || ends_in_a_cone(profile)) && smallest != kVertical ? smallest : 0;
+}
+
+Profile with_longer_cone(const Profile& profile, double by_mm) {
+  if (!ends_in_a_cone(profile)) return profile;
+  std::vector<Piece> pieces(profile.pieces().begin(), profile.pieces().end());
+  pieces.back().r1 += by_mm / pieces.back().slope1;
+  pieces.back().z1 += by_mm;
+  return Profile::from_pieces(std::move(pieces));
 }
 
 }  // namespace yardpass

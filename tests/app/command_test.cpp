@@ -8,6 +8,7 @@
 #include "support/nasty.h"
 #include "yardpass/part/read_mesh.h"
 #include "yardpass/part/write_stl.h"
+#include "yardpass/verify/finding.h"
 #include "yardpass/version.h"
 
 namespace yardpass {
@@ -263,13 +264,29 @@ TEST_F(Command, HelpHasAnExampleForEachVerb) {
   EXPECT_HAS(run("--version").out, "yardpass " YARDPASS_VERSION);
   const Result help = run("--help");
   EXPECT_EQ(help.code, 0);
-  for (const char* verb : {"yardpass run ", "yardpass check ", "yardpass inspect ", "yardpass demo "})
+  for (const char* verb : {"yardpass run ", "yardpass check ", "yardpass inspect ", "yardpass demo"})
     EXPECT_HAS(help.out, verb);
   for (const char* verb : {"run", "check", "inspect", "demo"}) {
     const Result one = run(std::string(verb) + " --help");
     EXPECT_EQ(one.code, 0);
     EXPECT_HAS(one.out, std::string("yardpass ") + verb + " ");
   }
+}
+
+TEST_F(Command, EachVerbHasItsPageWithAllItsOptions) {
+  const std::filesystem::path docs = std::filesystem::path(YARDPASS_SOURCE_FOLDER) / "docs";
+  for (const char* verb : {"run", "check", "inspect", "demo", "keys"}) {
+    const std::string page = contents(docs / "verbs" / (std::string(verb) + ".md"));
+    const std::string help = run(std::string(verb) + " --help").out;
+    for (std::size_t at = 0; (at = help.find("\n  --", at)) != std::string::npos;) {
+      at += 3;
+      const std::string option = help.substr(at, help.find_first_of(" ,\n", at) - at);
+      EXPECT_HAS(page, "`" + option) << verb;
+    }
+  }
+  const std::string messages = contents(docs / "messages.md");
+  for (const FindingKind kind : all_finding_kinds())
+    EXPECT_HAS(messages, "`" + std::string(id_of(kind)) + "`");
 }
 
 TEST_F(Command, InspectSaysWhatTheMeshIs) {
@@ -340,7 +357,7 @@ TEST_F(Command, InspectReadsOtherFormatsAndRepairs) {
   EXPECT_HAS(words.out, "repair       not-finite: 1 triangles");
   EXPECT_HAS(words.out, "repair       zero-area: 1 triangles");
   EXPECT_HAS(words.out, "25.400 x 25.400 x 0.000 mm");
-  EXPECT_HAS(words.out, "an open sheet: 1 border");
+  EXPECT_HAS(words.out, "an open sheet, its border");
 }
 
 TEST_F(Command, InspectRefusesWhatItCannotMean) {

@@ -313,7 +313,6 @@ TEST_F(WrongInputs, VerbsAndOptions) {
                             "inspect bowl.stl --place a,b",
                             "inspect job.toml --unit mm",
                             "demo none --out result",
-                            "demo",
                             "keys nosuch",
                             "keys --schema stock",
                             "keys --schema --markdown",

@@ -258,6 +258,23 @@ TEST(Touch, AllowanceIsLeftNormalToTheSurface) {
   const TipSurface overcut(part, Profile::ball(6), {.allowance_mm = -0.3});
   EXPECT_NEAR(overcut.height({0, 0}), TipSurface(part, Profile::ball(6)).height({0, 0}) - 0.3 * w, 1e-12);
   EXPECT_THROW(TipSurface(part, Profile::flat(6), {.allowance_mm = -0.1}), Error);
+  // A tapered ball: its ball and its cone cut in by as much as is asked, whatever rim the cone ends in.
+  const Profile tapered = Profile::taper(4, 5, 2, 12);
+  for (const double steep : {0.0, 1.0, 8.0, 20.0}) {
+    Mesh ramp;
+    ramp.points = {Vec3(-50, -50, -50 * steep), Vec3(50, -50, 50 * steep), Vec3(50, 50, 50 * steep),
+                   Vec3(-50, 50, -50 * steep)};
+    ramp.triangles = {{0, 1, 2}, {0, 2, 3}};
+    const auto slanted = make_contact_part(ramp);
+    const double whole = TipSurface(slanted, tapered).height({0, 0}),
+                 cut_in = TipSurface(slanted, tapered, {.allowance_mm = -0.2}).height({0, 0});
+    if (steep < 11)  // below the steep of the cone
+      EXPECT_NEAR(cut_in, whole - 0.2 * std::sqrt(1 + steep * steep), 1e-9) << steep;
+    else
+      EXPECT_GE(cut_in, whole - 0.2 * std::sqrt(1 + steep * steep) - 1e-9) << steep;
+  }
+  EXPECT_THROW(TipSurface(part, Profile::taper(4, 5, 2, 12), {.allowance_mm = -2.1}), Error);
+  EXPECT_THROW(TipSurface(part, Profile::taper(4, 45, 1, 6), {.allowance_mm = -0.1}), Error);
   EXPECT_THROW(TipSurface(part, Profile::bull(6, 1), {.allowance_mm = -1.1}), Error);
 }
 

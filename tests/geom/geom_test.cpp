@@ -6,6 +6,7 @@
 #include "support/nasty.h"
 #include "support/rng.h"
 #include "yardpass/geom/mesh.h"
+#include "yardpass/geom/polyline.h"
 #include "yardpass/geom/region.h"
 
 namespace yardpass {
@@ -116,6 +117,22 @@ TEST(Mesh, FlatsAreUpwardLevelFaces) {
   ASSERT_EQ(found.size(), 1u);
   EXPECT_EQ(found[0].z_mm, 3);
   EXPECT_NEAR(found[0].area_mm2, 200, 1e-9);
+}
+
+TEST(SelfCrossing, IsFoundWhereALoopCrossesItself) {
+  const Polyline2 bow{{0, 0}, {20, 20}, {20, 0}, {0, 20}};
+  ASSERT_TRUE(self_crossing(bow));
+  EXPECT_NEAR((*self_crossing(bow) - Vec2(10, 10)).norm(), 0, 1e-12);
+  Polyline2 circle;
+  for (int i = 0; i < 200; ++i)
+    circle.emplace_back(10 * std::cos(0.0314159 * i), 10 * std::sin(0.0314159 * i));
+  EXPECT_FALSE(self_crossing(circle));
+  std::swap(circle[50], circle[60]);
+  EXPECT_TRUE(self_crossing(circle));
+  // Touching itself, or a scrap that rounding makes, is no crossing.
+  EXPECT_FALSE(self_crossing(Polyline2{{0, 0}, {10, 0}, {10, 10}, {5, 0}, {0, 10}}));
+  EXPECT_FALSE(self_crossing(
+      Polyline2{{0, 0}, {10, 0}, {10, 10}, {0, 10}, {0.001, 5}, {-0.001, 5.001}, {0.001, 5.002}}));
 }
 
 }  // namespace

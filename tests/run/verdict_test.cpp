@@ -195,17 +195,17 @@ TEST_F(VerdictJob, TheProgramIsAtHandBeforeItIsExplained) {
       "\"ball6\"\nstepover = 5\n";
   int called = 0;
   const Job asked = job("", coarse);
-  const RunResult run = run_job(asked, {}, [&](const RunResult& proven) {
-    ++called;
-    EXPECT_FALSE(proven.posted.text.empty());
-    EXPECT_GT(proven.judged.why_left.not_asked_mm2, 0);
-    EXPECT_EQ(proven.judged.why_left.missed_mm2, 0);
-  });
+  const RunResult run = run_job(asked, {.proven = [&](const RunResult& proven) {
+                                  ++called;
+                                  EXPECT_FALSE(proven.posted.text.empty());
+                                  EXPECT_GT(proven.judged.why_left.not_asked_mm2, 0);
+                                  EXPECT_EQ(proven.judged.why_left.missed_mm2, 0);
+                                }});
   EXPECT_EQ(called, 1);
   EXPECT_EQ(run.judged.why_left.not_asked_mm2, 0);
   EXPECT_GT(run.judged.why_left.missed_mm2, 0);
   const RunResult silent =
-      run_job(job("[left]\nexplain = false\n", coarse), {}, [&](const RunResult&) { ++called; });
+      run_job(job("[left]\nexplain = false\n", coarse), {.proven = [&](const RunResult&) { ++called; }});
   EXPECT_EQ(called, 1) << "there is nothing to wait for";
   EXPECT_GT(silent.judged.why_left.not_asked_mm2, 0);
 }

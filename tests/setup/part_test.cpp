@@ -81,6 +81,37 @@ TEST_F(PartJobFile, WhatIsCutOnATurnedPartIsThePlacedPart) {
   EXPECT_NEAR(result.setup.part->box().min().x(), 0, 1e-5);
 }
 
+TEST_F(PartJobFile, AStockThatIsDrawnLikeThePartIsPlacedLikeIt) {
+  write_stl(folder() / "casting.stl", demo::bowl(41, 20.5, 62, 0.05), "casting");
+  const std::string placing =
+      "unit = \"cm\"\nshrink_factor = 1.01\nturn = [{ axis = \"z\", angle = 30 }]\nmove = [100, 0, -5]\n"
+      "origin = { of = \"part\", x = \"left\", y = \"front\", z = \"top\" }\n";
+  const auto stock = [&](const std::string& says) {
+    (void)job_with(placing);
+    std::string text = contents(folder() / "job.toml");
+    text.replace(text.find("cell = 0.5"), 10, "cell = 5\nmesh = \"casting.stl\"\n" + says);
+    store(folder() / "job.toml", text);
+    return load_setup(read_job(folder() / "job.toml"));
+  };
+  const JobSetup placed = stock("with_part = true");
+  const Box3 &block = placed.block, &part = placed.part->box();
+  EXPECT_NEAR((plan(block).center() - plan(part).center()).norm(), 0, 0.01);
+  EXPECT_NEAR(block.sizes().x() / part.sizes().x(), 62.0 / 60, 1e-3);
+  EXPECT_GT(block.sizes().x(), 600) << "in the part's unit";
+  EXPECT_LT(stock("").block.sizes().x(), 63) << "as it lies in its file, mm";
+  EXPECT_HAS(message("", "[curves.a]\npoints = [[0, 0], [1, 1]]\n"), "");
+}
+
+TEST_F(PartJobFile, ABoundaryThatCrossesItselfIsToldWithThePlace) {
+  EXPECT_HAS(message("", "", "keep_inside = [[0, 0], [20, 20], [20, 0], [0, 20]]\n"),
+             "crosses itself at X 10 Y 10");
+  EXPECT_HAS(message("",
+                     "[curves.bow]\npoints = [[0, 0], [20, 20], [20, 0], [0, 20]]\nclosed = true\n"
+                     "[boundaries.area]\ncurves = \"bow\"\n",
+                     "keep_inside = \"area\"\n"),
+             "crosses itself at X 10.000 Y 10.000");
+}
+
 TEST_F(PartJobFile, RepairsAreCarriedOutAndCounted) {
   const JobSetup setup = load_setup(job_with("weld = 0.001\nrepair = [\"zero-area\", \"repeated\"]\n"));
   ASSERT_EQ(setup.record.repairs.size(), 2u);

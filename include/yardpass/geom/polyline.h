@@ -2,6 +2,7 @@
 #pragma once
 
 #include <limits>
+#include <optional>
 #include <span>
 #include <vector>
 
@@ -40,6 +41,10 @@ struct NearestOnLoop {
 
 /// The same for a closed loop (first point not repeated). Loops that would keep less than three points are
 /// returned as they are.
+/// A place where a closed line crosses itself, the one nearest to its start; nothing if it does not, or if
+/// what it goes round there is below `least_mm2`.
+[[nodiscard]] std::optional<Vec2> self_crossing(std::span<const Vec2> loop, double least_mm2 = 0.01);
+
 [[nodiscard]] Polyline2 simplify_loop(std::span<const Vec2> loop, double tolerance_mm);
 [[nodiscard]] Polyline3 simplify_loop(std::span<const Vec3> loop, double tolerance_mm);
 

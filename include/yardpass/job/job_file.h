@@ -219,7 +219,7 @@ struct StockJob {
     upright_bar,  ///< a round bar around the middle of the part, standing
     bar_along_x,  ///< lying
     bar_along_y,
-    mesh,  ///< in program coordinates
+    mesh,  ///< in program coordinates, or drawn like the part
     file   ///< the stock that another run left
   } shape = Shape::block;
   Vec2 margin_mm{5, 5};  ///< around the part in X and Y; of lying bars only along them
@@ -228,6 +228,7 @@ struct StockJob {
   Box3 corners = {};
   double diameter_mm = 0;
   std::filesystem::path path = {};  ///< of the mesh or the file
+  bool with_part = false;           ///< the mesh is drawn like the part's mesh and is placed as the part is
   std::optional<double> cell_mm;    ///< of the simulation; else from the size
   std::vector<DrilledHoles> drilled;
   std::string cleared_by = {};  ///< a tool that has cleared all it reaches before the first operation

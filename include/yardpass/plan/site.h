@@ -30,10 +30,29 @@ struct Site {
 /// down, within the tolerance.
 enum class HeightWays : std::uint8_t { any, up, down };
 
+/// What of the ground the passes of a strategy are spread over: what is foretold of them goes by it.
+enum class Spread : std::uint8_t {
+  in_plan,       ///< rows `spacing_mm` apart seen from above
+  on_surface,    ///< rows or rings that far apart on the surface
+  on_walls,      ///< level contours that far apart, on what is steeper than `least_slope_deg`
+  by_slope,      ///< contours where it is steeper than `split_deg`, rows in plan elsewhere
+  at_levels,     ///< loops or lines that far apart, levels `stepdown_mm` apart
+  on_flats,      ///< the same on level faces alone
+  beside_lines,  ///< pieces of `beside_mm` across curves, that far apart along them
+  along_lines,   ///< along curves
+  in_corners,    ///< along hollow places
+};
+
 /// What a strategy wants from the settings that all operations share, for a tool and its own options.
 struct Usual {
   Derived allowance_mm, tolerance_mm;
   double spacing_mm = 0;  ///< between neighbouring passes
+  Spread spread = Spread::on_surface;
+  double stepdown_mm = 0;      ///< for levels
+  double least_slope_deg = 0;  ///< for walls
+  double beside_mm = 0;        ///< for pieces across curves
+  double wall_spacing_mm = 0;  ///< of contours, where rows are spaced otherwise; 0: `spacing_mm`
+  double rows_angle_deg = 0;   ///< of straight rows by slope
   /// It clears level by level from the top of the material down and only keeps above the surface; else its
   /// passes follow the surface.
   bool at_levels = false;

@@ -6,6 +6,7 @@
 #include "yardpass/path/toolpath.h"
 #include "yardpass/plan/true_spacing.h"
 #include "yardpass/post/write_program.h"
+#include "yardpass/run/estimate.h"
 #include "yardpass/run/settle.h"
 #include "yardpass/setup/setup.h"
 #include "yardpass/verify/judge.h"
@@ -51,11 +52,20 @@ struct RunResult {
   JudgedProgram judged;
 };
 
-/// Throws Error, before anything is planned, with every mistake of every operation. `proven`: called with all
-/// but the reasons why material is left, which may take as long as the proof, as soon as the program is
-/// proven; not called where nothing is to be explained.
-[[nodiscard]] RunResult run_job(const Job& job, const StageProgress& progress = {},
-                                const std::function<void(const RunResult&)>& proven = {});
+/// What is told on the way.
+struct RunSteps {
+  StageProgress progress = {};
+  /// Before anything is planned; throw to go no farther.
+  std::function<void(const Estimate&)> foretold = {};
+  /// With all but the reasons why material is left, which may take as long as the proof, as soon as the
+  /// program is proven; not called where nothing is to be explained.
+  std::function<void(const RunResult&)> proven = {};
+};
+
+/// Throws Error, before anything is planned, with every mistake of every operation, and where its estimate is
+/// beyond all sense: a thousand million points, two weeks, more memory than 64 GB.
+[[nodiscard]] RunResult run_job(const Job& job, const RunSteps& steps);
+[[nodiscard]] RunResult run_job(const Job& job, const StageProgress& progress = {});
 
 /// Judges a program against the part, stock, tools and keep-away of the job; moves of lines after
 /// `up_to_line` are left out. What operations state and keep away from counts for moves that carry their

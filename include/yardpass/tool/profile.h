@@ -95,7 +95,12 @@ struct Resized {
 [[nodiscard]] double depth_inside(const Profile& profile, double r, double z);
 
 /// Most that a profile can shrink while every shrunk point still stands for one point of its surface: its
-/// smallest corner radius (0 for a flat end or a sharp taper, the radius for a ball).
+/// smallest corner radius (0 for a flat end or a sharp taper, the radius for a ball). The rim where a cone
+/// within 30 degrees of the axis ends in an upright side counts as no corner: see with_longer_cone().
 [[nodiscard]] double smallest_corner(const Profile& profile);
+
+/// A profile that ends in a cone within 30 degrees of the axis, with that cone `by_mm` higher, so that it
+/// holds the given one and its rim is out of the way when it shrinks by as much. Others stay as they are.
+[[nodiscard]] Profile with_longer_cone(const Profile& profile, double by_mm);
 
 }  // namespace yardpass

@@ -1,0 +1,149 @@
+#include "run/coarse_levels.h"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+#include <numbers>
+
+#include "geom/parallel_for.h"
+
+namespace yardpass::detail {
+
+namespace {
+
+constexpr double kNowhere = std::numeric_limits<double>::infinity();
+
+/// Heights that many places share: flats of the tip surface.
+std::vector<double> heights_of_many(std::vector<double> heights) {
+  std::erase(heights, kNowhere);
+  std::sort(heights.begin(), heights.end());
+  std::vector<double> flats;
+  for (std::size_t first = 0, end = 0; first < heights.size(); first = end) {
+    for (end = first; end < heights.size() && heights[end] - heights[first] < 1e-6;) ++end;
+    if (end - first > heights.size() / 100) flats.push_back(heights[first]);
+  }
+  return flats;
+}
+
+}  // namespace
+
+CoarseLevels::CoarseLevels(const Stock& stock) {
+  const Vec2 size = plan(stock.block()).sizes();
+  constexpr double kCells = 16000;
+  cell_ = std::max(stock.cell_mm(), std::sqrt(size.x() * size.y() / kCells));
+  columns_ = std::max(1, static_cast<int>(size.x() / cell_)),
+  rows_ = std::max(1, static_cast<int>(size.y() / cell_));
+  low_ = plan(stock.block().min());
+  for (int row = 0; row < rows_; ++row)
+    for (int column = 0; column < columns_; ++column) {
+      const Vec2 p = (at(column, row) - low_) / stock.cell_mm();
+      left_.push_back(stock.height(std::min(stock.columns() - 1, static_cast<int>(p.x())),
+                                   std::min(stock.rows() - 1, static_cast<int>(p.y()))));
+    }
+}
+
+std::vector<double> CoarseLevels::over_disc(const std::vector<double>& values, double radius_mm,
+                                            bool highest) const {
+  const int reach = static_cast<int>(radius_mm / cell_);
+  std::vector<double> result(values.size());
+  parallel_for(static_cast<std::size_t>(rows_), {}, [&](std::size_t r) {
+    const int row = static_cast<int>(r);
+    for (int column = 0; column < columns_; ++column) {
+      double best = highest ? -kNowhere : kNowhere;
+      for (int dy = -reach; dy <= reach; ++dy) {
+        const int y = row + dy;
+        if (y < 0 || y >= rows_) continue;
+        const int wide = static_cast<int>(std::sqrt(static_cast<double>(reach * reach - dy * dy)));
+        for (int x = std::max(0, column - wide); x <= std::min(columns_ - 1, column + wide); ++x) {
+          const double v = values[index(x, y)];
+          best = highest ? std::max(best, v) : std::min(best, v);
+        }
+      }
+      result[index(column, row)] = best;
+    }
+  });
+  return result;
+}
+
+CoarseLevels::Cleared CoarseLevels::clear(const ToolSurface& surface, const Region& area, double stepdown_mm,
+                                          std::optional<double> top_z, double bottom_z, bool flats_only) {
+  const double radius = 0.5 * surface.tool().diameter_mm;
+  // Where the tip may be, and how low; beside the area nowhere.
+  std::vector<double> tip(left_.size(), kNowhere);
+  parallel_for(static_cast<std::size_t>(rows_), {}, [&](std::size_t r) {
+    const int row = static_cast<int>(r);
+    const Vec2 from(low_.x() - cell_, at(0, row).y()), to(low_.x() + cell_ * (columns_ + 1), from.y());
+    for (const Interval& piece : inside(area, from, to))
+      for (int column = 0; column < columns_; ++column) {
+        const double share = (at(column, row).x() - from.x()) / (to.x() - from.x());
+        if (share < piece.from || share > piece.to) continue;
+        const double z = surface.height(at(column, row));
+        if (z == kNothingBelow && flats_only) continue;
+        tip[index(column, row)] = std::max(bottom_z, z == kNothingBelow ? bottom_z : z);
+      }
+  });
+  const std::vector<double> material = over_disc(left_, radius, true);
+  double top = top_z.value_or(-kNowhere), low = kNowhere;
+  for (std::size_t i = 0; i < tip.size(); ++i) {
+    if (tip[i] == kNowhere) continue;
+    if (!top_z) top = std::max(top, material[i]);
+    low = std::min(low, tip[i]);
+  }
+  Cleared cleared;
+  if (!(top > low)) return cleared;
+  const auto is_flat = [&](int column, int row) {
+    const double z = tip[index(column, row)];
+    int level = 0;
+    for (const auto& [dx, dy] : {std::pair(-1, 0), std::pair(1, 0), std::pair(0, -1), std::pair(0, 1)}) {
+      const int x = column + dx, y = row + dy;
+      level += x < 0 || y < 0 || x >= columns_ || y >= rows_ || std::abs(tip[index(x, y)] - z) < 1e-6;
+    }
+    return level >= 3;
+  };
+  const auto measure = [&](const std::vector<std::uint8_t>& there, double times) {
+    for (int row = 0; row < rows_; ++row)
+      for (int column = 0; column < columns_; ++column) {
+        if (!there[index(column, row)]) continue;
+        cleared.area_mm2 += times * cell_ * cell_;
+        for (const auto& [dx, dy] : {std::pair(-1, 0), std::pair(1, 0), std::pair(0, -1), std::pair(0, 1)}) {
+          const int x = column + dx, y = row + dy;
+          const bool out = x < 0 || y < 0 || x >= columns_ || y >= rows_ || !there[index(x, y)];
+          cleared.outline_mm += out ? times * cell_ * std::numbers::pi / 4 : 0;
+        }
+      }
+  };
+  std::vector<std::uint8_t> there(tip.size(), 0);
+  const std::vector<double> flats = heights_of_many(tip);
+  if (flats_only) {
+    for (int row = 0; row < rows_; ++row)
+      for (int column = 0; column < columns_; ++column) {
+        const std::size_t i = index(column, row);
+        there[i] = tip[i] != kNowhere && is_flat(column, row) && material[i] > tip[i] + 1e-6;
+      }
+    measure(there, 1);
+  } else {
+    const double count = std::ceil((top - low) / stepdown_mm), looked = std::min(count, 200.0);
+    std::vector<std::pair<double, double>> levels;  // height, and how many it stands for
+    for (double k = 1; k <= looked; ++k)
+      levels.emplace_back(std::max(low, top - (top - low) * (k / looked)), count / looked);
+    for (const double z : flats)
+      if (z < top && z > low) levels.emplace_back(z, 1);
+    cleared.levels = count;
+    for (const auto& [z, times] : levels) {
+      for (std::size_t i = 0; i < tip.size(); ++i) there[i] = tip[i] <= z + 1e-9 && material[i] > z + 1e-6;
+      measure(there, times);
+    }
+  }
+  // What stands after it: under every place of the tip the material is as low as the next level above it.
+  std::vector<double> reached(tip.size(), kNowhere);
+  for (std::size_t i = 0; i < tip.size(); ++i)
+    if (tip[i] != kNowhere && (!flats_only || there[i]))
+      reached[i] = flats_only
+                       ? tip[i]
+                       : std::max(low, top - std::floor((top - tip[i]) / stepdown_mm + 1e-9) * stepdown_mm);
+  const std::vector<double> swept = over_disc(reached, radius, false);
+  for (std::size_t i = 0; i < left_.size(); ++i) left_[i] = std::min(left_[i], swept[i]);
+  return cleared;
+}
+
+}  // namespace yardpass::detail

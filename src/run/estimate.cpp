@@ -1,0 +1,352 @@
+#include "yardpass/run/estimate.h"
+
+#include <tbb/global_control.h>
+
+#include <algorithm>
+#include <chrono>
+#include <cmath>
+#include <map>
+#include <numbers>
+
+#include <fmt/format.h>
+
+#include "run/coarse_levels.h"
+#include "run/ground_samples.h"
+#include "setup/guided_parts.h"
+#include "yardpass/run/curve_roles.h"
+
+namespace yardpass {
+
+namespace {
+
+using detail::GroundSamples;
+
+constexpr double kPi = std::numbers::pi;
+
+/// Area of one kind of ground, and of it what walls add.
+struct Ground {
+  double plan_mm2 = 0;
+  double along_mm2 = 0;    ///< stretched along rows at an angle
+  double surface_mm2 = 0;  ///< stretched every way
+  double rise_mm2 = 0;     ///< what contours go round, by height: their length times the level distance
+  void add(double cell_mm2, const Vec2& slope, const Vec2& way) {
+    const double along = slope.dot(way);
+    plan_mm2 += cell_mm2;
+    along_mm2 += cell_mm2 * std::sqrt(1 + along * along);
+    // Passes that keep their distance on the surface run up no upright wall.
+    const double steep = std::min(slope.norm(), 12.0);
+    surface_mm2 += cell_mm2 * std::sqrt(1 + steep * steep);
+    rise_mm2 += cell_mm2 * slope.norm();
+  }
+};
+
+/// What a line goes round, whichever way it runs.
+Region enclosed(Polyline2 line) {
+  if (signed_area(line) < 0) std::reverse(line.begin(), line.end());
+  return wound_around({std::move(line)}, false);
+}
+
+class Foretelling {
+ public:
+  Foretelling(const Settled& settled, const ToolSurface& surface, detail::CoarseLevels& levels,
+              const std::vector<CurveRole>& roles, bool solid)
+      : settled_(settled),
+        usual_(settled.usual),
+        surface_(surface),
+        levels_(levels),
+        roles_(roles),
+        solid_(solid) {}
+
+  OperationEstimate made() {
+    OperationEstimate result;
+    result.number = settled_.number, result.name = settled_.name;
+    switch (usual_.spread) {
+      case Spread::at_levels:
+      case Spread::on_flats:
+        clearing(result);
+        break;
+      case Spread::along_lines:
+        lines(result);
+        break;
+      case Spread::beside_lines:
+        beside_lines(result);
+        break;
+      default:
+        following(result);
+    }
+    const double layers = settled_.values.layers;
+    result.passes *= layers, result.length_mm *= layers, result.points *= layers;
+    return result;
+  }
+
+ private:
+  /// Where passes lie: inside the boundary; of curves that passes run between, between them.
+  [[nodiscard]] Region area() const {
+    const LimitRule& rule = settled_.values.limits.rule;
+    Region area = settled_.works_in;
+    area = centre_area(area, 0.5 * settled_.tool.diameter_mm, rule, {});
+    std::vector<const CurveRole*> sides;
+    for (const CurveRole& role : roles_)
+      if (role.runs && role.line.size() > 1) sides.push_back(&role);
+    if (sides.size() < 2) return area;
+    const CurveRole &first = *sides.front(), &last = *sides.back();
+    if (first.closed && last.closed) {
+      const Region one = enclosed(first.line), other = enclosed(last.line);
+      return intersect(area, unite(subtract(one, other), subtract(other, one)));
+    }
+    Polyline2 round = first.line;
+    round.insert(round.end(), last.line.rbegin(), last.line.rend());
+    const Region there = enclosed(round);
+    Polyline2 crossed = first.line;
+    crossed.insert(crossed.end(), last.line.begin(), last.line.end());
+    const Region turned = enclosed(crossed);
+    return intersect(area, there.area_mm2() > turned.area_mm2() ? there : turned);
+  }
+
+  [[nodiscard]] double density(const GroundSamples& ground, std::optional<double> angle, bool level) const {
+    return detail::points_per_mm(surface_, ground, settled_.values.tolerance_mm, angle, level);
+  }
+
+  [[nodiscard]] bool counts(double tip_z, double slope_deg) const {
+    const Limits& limits = settled_.values.limits;
+    const SteepnessLimits& sides = limits.steepness;
+    if (tip_z > limits.top_z.value_or(1e300) || tip_z < limits.bottom_z.value_or(-1e300)) return false;
+    return slope_deg >= sides.steep_from_deg.value_or(0) && slope_deg <= sides.shallow_to_deg.value_or(90);
+  }
+
+  void following(OperationEstimate& result) {
+    const LimitRule& rule = settled_.values.limits.rule;
+    const Region touched =
+        rule.margin_mm == 0 ? settled_.works_in : offset(settled_.works_in, rule.margin_mm);
+    // Walls all round a solid part stand on its outline, where the tip falls to the bottom.
+    const bool walls = usual_.along_walls && rule.by == LimitBy::contact && solid_;
+    const double radius = 0.5 * settled_.tool.diameter_mm;
+    const GroundSamples ground(surface_, walls ? offset(area(), 0.1 * radius + 0.3) : area(),
+                               rule.by == LimitBy::contact ? &touched : nullptr,
+                               walls ? std::optional(settled_.bottom_z) : std::nullopt);
+    const double angle = usual_.angle_deg.value_or(usual_.rows_angle_deg) * kPi / 180,
+                 cell2 = ground.cell_mm() * ground.cell_mm();
+    const Vec2 way(std::cos(angle), std::sin(angle));
+    Ground steep, shallow;
+    double lowest = 1e300, highest = -1e300, corners_mm = 0;
+    const double split = usual_.spread == Spread::by_slope   ? usual_.split_deg.value_or(45)
+                         : usual_.spread == Spread::on_walls ? usual_.least_slope_deg
+                                                             : 91;
+    for (int row = 0; row < ground.rows(); ++row)
+      for (int column = 0; column < ground.columns(); ++column) {
+        if (!ground.inside(column, row)) continue;
+        const Vec2 slope = ground.slope(column, row);
+        const double degrees = std::atan(slope.norm()) * 180 / kPi, z = ground.height(column, row);
+        if (!counts(z, degrees) || (walls && z <= settled_.bottom_z && degrees < split)) continue;
+        (degrees >= split ? steep : shallow).add(cell2, slope, way);
+        if (degrees >= split) lowest = std::min(lowest, z), highest = std::max(highest, z);
+        corners_mm += is_kink(ground, column, row) ? ground.cell_mm() : 0;
+      }
+    const double spacing = std::max(usual_.spacing_mm, 1e-12);
+    // Levels by scallop have passes in between where the wall is less steep.
+    const double contours = usual_.wall_spacing_mm > 0 ? usual_.wall_spacing_mm : spacing;
+    const double walls_mm =
+        (usual_.tells_spacing ? steep.rise_mm2 : std::hypot(steep.rise_mm2, steep.plan_mm2)) / contours;
+    const double level_passes = highest > lowest ? (highest - lowest) / contours : 0;
+    switch (usual_.spread) {
+      case Spread::in_plan:
+        add(result, ground.width_across(angle) / spacing, shallow.along_mm2 / spacing,
+            density(ground, angle, false));
+        break;
+      case Spread::on_walls:
+        add(result, level_passes, walls_mm, density(ground, {}, true));
+        break;
+      case Spread::by_slope:
+        add(result, level_passes, walls_mm, density(ground, {}, true));
+        if (const double rows = straight_rows_on_surface(ground, angle, split); rows > 0)
+          add(result, rows / spacing, shallow.along_mm2 / spacing * rows / ground.width_across(angle),
+              density(ground, angle, false));
+        break;
+      case Spread::in_corners:
+        add(result, usual_.touches_twice ? 1 : settled_.tool.diameter_mm / spacing,
+            corners_mm * (usual_.touches_twice ? 1 : settled_.tool.diameter_mm / spacing),
+            density(ground, {}, false));
+        break;
+      default:
+        if (usual_.angle_deg && usual_.spread == Spread::on_surface) {
+          const double rows = straight_rows_on_surface(ground, angle, 83);
+          add(result, rows / spacing,
+              shallow.along_mm2 / spacing * rows / std::max(1e-12, ground.width_across(angle)),
+              density(ground, angle, false));
+          break;
+        }
+        add(result, rows_on_surface(ground, shallow) / spacing, shallow.surface_mm2 / spacing,
+            // Rings and rails bend in plan too.
+            density(ground, {}, false) + 0.055 / std::sqrt(settled_.values.tolerance_mm));
+    }
+  }
+
+  /// How far it is across straight passes on the surface: each lies beside the one before by where it slopes
+  /// most across them, up to a slope.
+  static double straight_rows_on_surface(const GroundSamples& ground, double angle, double up_to_deg) {
+    const Vec2 across(-std::sin(angle), std::cos(angle));
+    std::map<std::int64_t, double> steepest;
+    for (int row = 0; row < ground.rows(); ++row)
+      for (int column = 0; column < ground.columns(); ++column) {
+        if (!ground.inside(column, row)) continue;
+        const double slope = std::abs(ground.slope(column, row).dot(across));
+        if (slope > std::tan(up_to_deg * kPi / 180)) continue;
+        double& most = steepest[std::llround(ground.at(column, row).dot(across) / ground.cell_mm())];
+        most = std::max(most, slope);
+      }
+    double sum = 0;
+    // In hollows ridges ask for more than slopes do.
+    for (const auto& [row, most] : steepest) sum += 1.4 * ground.cell_mm() * std::sqrt(1 + most * most);
+    return sum;
+  }
+
+  /// How wide the area is across its passes: between two curves their mean distance, else twice... from the
+  /// outline to the middle.
+  [[nodiscard]] double rows_on_surface(const GroundSamples& ground, const Ground& all) const {
+    std::vector<double> lengths;
+    for (const CurveRole& role : roles_)
+      if (role.runs) lengths.push_back(length(role));
+    if (lengths.size() >= 2) {
+      double mean = 0;
+      for (const double one : lengths) mean += one / static_cast<double>(lengths.size());
+      return mean > 0 ? all.surface_mm2 / mean : 0;
+    }
+    if (usual_.angle_deg) return ground.width_across(*usual_.angle_deg * kPi / 180);
+    return ground.depth_mm() * std::sqrt(all.surface_mm2 / std::max(1e-12, all.plan_mm2));
+  }
+
+  /// A crease of the tip surface, seen from above: where it touches the part on two sides.
+  static bool is_kink(const GroundSamples& ground, int column, int row) {
+    for (const auto& [dx, dy] : {std::pair(1, 0), std::pair(0, 1)}) {
+      if (!ground.inside(column - dx, row - dy) || !ground.inside(column + dx, row + dy)) continue;
+      const double here = ground.height(column, row),
+                   left = std::atan((here - ground.height(column - dx, row - dy)) / ground.cell_mm()),
+                   right = std::atan((ground.height(column + dx, row + dy) - here) / ground.cell_mm());
+      if (right - left > 20 * kPi / 180) return true;
+    }
+    return false;
+  }
+
+  static void add(OperationEstimate& result, double passes, double length_mm, double per_mm) {
+    result.passes += passes;
+    result.length_mm += length_mm;
+    result.points += length_mm * per_mm + passes;
+  }
+
+  void clearing(OperationEstimate& result) {
+    const double spacing = std::max(usual_.spacing_mm, 1e-12);
+    const auto cleared =
+        levels_.clear(surface_, settled_.works_in, std::max(usual_.stepdown_mm, 1e-12),
+                      settled_.values.limits.top_z, settled_.bottom_z, usual_.spread == Spread::on_flats);
+    const GroundSamples ground(surface_, settled_.works_in, nullptr, {}, 5000);
+    // Loops of an area are as long as the area by their distance, and half of its outline more.
+    // They turn round corners and tools: half of them in arcs of the tool's radius.
+    const double radius = 0.5 * settled_.tool.diameter_mm,
+                 arcs = 1 / (2 * std::sqrt(2 * radius * settled_.values.tolerance_mm));
+    const bool flats = usual_.spread == Spread::on_flats;
+    add(result, flats ? 0.5 * std::sqrt(cleared.area_mm2) / spacing : cleared.levels,
+        cleared.area_mm2 / spacing + 0.5 * cleared.outline_mm, 0.38 * arcs);
+  }
+
+  void lines(OperationEstimate& result) {
+    const GroundSamples ground(surface_, rectangle(plan(surface_.part().box())), nullptr, {}, 5000);
+    double all = 0;
+    for (const CurveRole& role : roles_) all += length(role);
+    add(result, static_cast<double>(roles_.size()), all, density(ground, {}, false));
+    for (const CurveRole& role : roles_) result.points += static_cast<double>(role.line.size());
+  }
+
+  void beside_lines(OperationEstimate& result) {
+    const GroundSamples ground(surface_, settled_.works_in, nullptr, {}, 5000);
+    double all = 0;
+    for (const CurveRole& role : roles_) all += length(role);
+    const double passes = all / std::max(usual_.spacing_mm, 1e-12);
+    add(result, passes, passes * usual_.beside_mm, density(ground, {}, false));
+  }
+
+  const Settled& settled_;
+  const Usual& usual_;
+  const ToolSurface& surface_;
+  detail::CoarseLevels& levels_;
+  const std::vector<CurveRole>& roles_;
+  bool solid_;
+};
+
+/// How long a touch takes on this part and machine, on one core.
+double seconds_per_touch(const ToolSurface& surface, const Box3& box) {
+  const auto start = std::chrono::steady_clock::now();
+  constexpr int kTouches = 2000;
+  double sum = 0;
+  for (int i = 0; i < kTouches; ++i) {
+    const Vec2 share(std::fmod(0.5 + i * 0.7548776662466927, 1.0),
+                     std::fmod(0.5 + i * 0.5698402909980532, 1.0));
+    const double z = surface.height(plan(box.min()) + share.cwiseProduct(plan(box.sizes())));
+    sum += z == kNothingBelow ? 0 : z;
+  }
+  const std::chrono::duration<double> took = std::chrono::steady_clock::now() - start;
+  return std::isfinite(sum) ? took.count() / kTouches : 0;
+}
+
+}  // namespace
+
+double Estimate::points() const {
+  double sum = 0;
+  for (const OperationEstimate& operation : operations) sum += operation.points;
+  return sum;
+}
+
+Estimate estimate(const JobSetup& setup, const std::vector<Settled>& operations, const Progress& progress) {
+  Estimate result;
+  result.cells = static_cast<double>(setup.stock->heights().size());
+  const std::vector<OperationCurves> roles = curve_roles(setup, operations);
+  std::vector<Guides> guides;
+  for (const Settled& settled : operations) guides.push_back(settled.values.guides);
+  detail::GuidedParts parts(setup, std::move(guides));
+  detail::CoarseLevels levels(*setup.stock);
+  double touch_s = 0;
+  for (std::size_t i = 0; i < operations.size(); ++i) {
+    report(progress, static_cast<double>(i) / static_cast<double>(operations.size()));
+    const Settled& settled = operations[i];
+    const detail::GuidedPart guided = parts.next({});
+    const ToolSurface surface(guided.part, settled.tool, guided.options(settled.values.allowance),
+                              setup.job.machine.controller.decimals);
+    std::vector<CurveRole> own;
+    for (const OperationCurves& curves : roles)
+      if (curves.operation == settled.number) own = curves.roles;
+    result.operations.push_back(
+        Foretelling(settled, surface, levels, own, setup.summary.edges.open == 0).made());
+    if (i == 0) touch_s = seconds_per_touch(surface, setup.part->box());
+  }
+  const auto cores =
+      static_cast<double>(tbb::global_control::active_value(tbb::global_control::max_allowed_parallelism));
+  // Measured: a point takes some 150 touches to plan, link and prove, a cell some 60 to carve and measure, a
+  // picture of an operation a second.
+  result.seconds = (300 * result.points() * touch_s + 150 * result.cells * 1e-8) / std::min(cores, 8.0) +
+                   2.0 * static_cast<double>(operations.size() + 2);
+  result.bytes = 60e6 + 40 * result.cells + 250 * static_cast<double>(setup.part->mesh().triangles.size()) +
+                 300 * result.points();
+  const double size = setup.part->box().sizes().maxCoeff();
+  double thinnest = 1e300;
+  for (const Settled& settled : operations) thinnest = std::min(thinnest, settled.tool.diameter_mm);
+  if (!operations.empty() && size < 0.2 * thinnest)
+    result.odd.push_back(
+        fmt::format("the part is only {:.3g} mm large, and the thinnest tool {:.3g} mm: is the "
+                    "part's unit right (`unit` in [part])",
+                    size, thinnest));
+  report(progress, 1);
+  return result;
+}
+
+std::vector<std::string> above(const Estimate& estimate, const LargeWork& limits) {
+  std::vector<std::string> words;
+  if (estimate.seconds > limits.seconds)
+    words.push_back(estimate.seconds < 7200 ? fmt::format("about {:.0f} minutes", estimate.seconds / 60)
+                                            : fmt::format("about {:.0f} hours", estimate.seconds / 3600));
+  if (estimate.bytes > limits.bytes)
+    words.push_back(fmt::format("about {:.0f} GB of memory", estimate.bytes / 1e9));
+  if (estimate.points() > limits.points)
+    words.push_back(fmt::format("about {:.0f} million points", estimate.points() / 1e6));
+  return words;
+}
+
+}  // namespace yardpass
