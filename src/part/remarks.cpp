@@ -1,4 +1,5 @@
 #include <algorithm>
+#include <cmath>
 #include <cstdio>
 
 #include "yardpass/part/diagnosis.h"
@@ -13,7 +14,7 @@ std::string counted(std::int64_t count, const char* one, const char* many) {
 
 std::string length_text(double value) {
   char text[32];
-  std::snprintf(text, sizeof text, value >= 0.005 ? "%.2f mm" : "%.2g mm", value);
+  std::snprintf(text, sizeof text, value >= 0.1 ? "%.2f mm" : "%.2g mm", value);
   return text;
 }
 
@@ -22,6 +23,13 @@ std::vector<Vec3> places_of(const std::vector<const OpenLoop*>& loops) {
   for (const OpenLoop* loop : loops)
     if (places.size() < Trouble::kPlaces) places.push_back(loop->at);
   return places;
+}
+
+/// Up to the next step of its second digit, for what is promised not to be more.
+double rounded_up(double value) {
+  if (!(value > 0)) return 0;
+  const double step = std::pow(10.0, std::floor(std::log10(value)) - 1);
+  return std::ceil(value / step - 1e-9) * step;
 }
 
 /// First, so that nothing is taken away that a weld would join.
@@ -35,7 +43,8 @@ void add_weld(const Diagnosis& d, std::vector<Remark>& result) {
                 (advice.closes ? "closes the mesh"
                                : "joins all but " + counted(advice.open_after, "of them", "of them"));
   remark.why = std::string("`weld = ") + weld + "` in [part], or --weld " + weld + ", moves " +
-               counted(advice.moved, "corner", "corners") + " by at most " + length_text(advice.farthest_mm);
+               counted(advice.moved, "corner", "corners") + " by at most " +
+               length_text(rounded_up(advice.farthest_mm));
   if (advice.vanishing > 0)
     remark.why += "; " + counted(advice.vanishing, "triangle loses its area", "triangles lose their area");
   remark.why += "; until then regions and sharp edges end there";

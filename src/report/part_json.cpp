@@ -34,7 +34,14 @@ Json mesh_json(const JobSetup& setup) {
     loops.push_back({{"length", in.length(loop.length_mm)},
                      {"edges", loop.edges},
                      {"border", loop.outer},
+                     {"gap", loop.gap_mm ? Json(in.length(*loop.gap_mm)) : Json(nullptr)},
+                     {"t_joints", loop.t_joints},
                      {"at", in.place(loop.at)}});
+  Json weld = nullptr;
+  if (d.weld)
+    weld = {{"weld", in.length(d.weld->weld_mm)},         {"closes", d.weld->closes},
+            {"open_edges_after", d.weld->open_after},     {"corners_moved", d.weld->moved},
+            {"farthest", in.length(d.weld->farthest_mm)}, {"triangles_vanishing", d.weld->vanishing}};
   Json told = Json::array();
   for (const Remark& remark : remarks(d))
     told.push_back({{"what", remark.what},
@@ -49,6 +56,7 @@ Json mesh_json(const JobSetup& setup) {
           {"inside_out", d.inside_out},
           {"open_edges", d.edges.open},
           {"open_loops", loops},
+          {"closed_by_weld", weld},
           {"crowded_edges", trouble_json(in, d.crowded)},
           {"flipped_edges", trouble_json(in, d.flipped)},
           {"zero_area", trouble_json(in, d.zero_area)},

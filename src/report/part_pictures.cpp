@@ -257,6 +257,12 @@ void draw_reach(const Inspection& inspection, const std::filesystem::path& file,
   canvas.circle(view.to_page(at), 8, hex(0xffffff), 1.2);
   canvas.circle({kPanel + 10, y + 4}, 7, kInk, 2);
   canvas.text({kPanel + 28, y + 9}, "there", 13, kInk);
+  if (survey.inner_edges_mm > 0 && survey.smallest_round_mm > 0) {
+    y += 44;
+    line("away from sharp edges", true);
+    line(radius_words(survey, survey.smallest_round_mm, canvas.telling()));
+    line("at " + canvas.telling().place(survey.smallest_round_at));
+  }
   canvas.save(file);
 }
 

@@ -65,10 +65,8 @@ std::vector<double> CoarseLevels::over_disc(const std::vector<double>& values, d
   return result;
 }
 
-CoarseLevels::Cleared CoarseLevels::clear(const ToolSurface& surface, const Region& area, double stepdown_mm,
-                                          std::optional<double> top_z, double bottom_z, bool flats_only) {
-  const double radius = 0.5 * surface.tool().diameter_mm;
-  // Where the tip may be, and how low; beside the area nowhere.
+std::vector<double> CoarseLevels::tips(const TipSurface& surface, const Region& area, double bottom_z,
+                                       bool over_part_only) const {
   std::vector<double> tip(left_.size(), kNowhere);
   parallel_for(static_cast<std::size_t>(rows_), {}, [&](std::size_t r) {
     const int row = static_cast<int>(r);
@@ -78,11 +76,61 @@ CoarseLevels::Cleared CoarseLevels::clear(const ToolSurface& surface, const Regi
         const double share = (at(column, row).x() - from.x()) / (to.x() - from.x());
         if (share < piece.from || share > piece.to) continue;
         const double z = surface.height(at(column, row));
-        if (z == kNothingBelow && flats_only) continue;
+        if (z == kNothingBelow && over_part_only) continue;
         tip[index(column, row)] = std::max(bottom_z, z == kNothingBelow ? bottom_z : z);
       }
   });
-  const std::vector<double> material = over_disc(left_, radius, true);
+  return tip;
+}
+
+/// How many of the four neighbours of a cell are told of as `good`; beside the grid `outside`.
+template <typename Good>
+int CoarseLevels::neighbours(int column, int row, bool outside, const Good& good) const {
+  int count = 0;
+  for (const auto& [dx, dy] : {std::pair(-1, 0), std::pair(1, 0), std::pair(0, -1), std::pair(0, 1)}) {
+    const int x = column + dx, y = row + dy;
+    const bool beside = x < 0 || y < 0 || x >= columns_ || y >= rows_;
+    count += beside ? outside : good(index(x, y));
+  }
+  return count;
+}
+
+void CoarseLevels::measure(const std::vector<std::uint8_t>& there, double times, Cleared& cleared) const {
+  for (int row = 0; row < rows_; ++row)
+    for (int column = 0; column < columns_; ++column) {
+      if (!there[index(column, row)]) continue;
+      cleared.area_mm2 += times * cell_ * cell_;
+      cleared.outline_mm += times * cell_ * std::numbers::pi / 4 *
+                            neighbours(column, row, true, [&](std::size_t i) { return !there[i]; });
+    }
+}
+
+CoarseLevels::Cleared CoarseLevels::clear_flats(const ToolSurface& surface, const Region& area,
+                                                double bottom_z) {
+  const double radius = 0.5 * surface.tool().diameter_mm;
+  const std::vector<double> tip = tips(surface, area, bottom_z, true),
+                            material = over_disc(left_, radius, true);
+  std::vector<std::uint8_t> there(tip.size(), 0);
+  std::vector<double> reached(tip.size(), kNowhere);
+  for (int row = 0; row < rows_; ++row)
+    for (int column = 0; column < columns_; ++column) {
+      const std::size_t i = index(column, row);
+      if (tip[i] == kNowhere || !(material[i] > tip[i] + 1e-6)) continue;
+      const auto as_high = [&](std::size_t k) { return std::abs(tip[k] - tip[i]) < 1e-6; };
+      if (neighbours(column, row, true, as_high) < 3) continue;
+      there[i] = 1, reached[i] = tip[i];
+    }
+  Cleared cleared;
+  measure(there, 1, cleared);
+  lower(reached, radius);
+  return cleared;
+}
+
+CoarseLevels::Cleared CoarseLevels::clear(const ToolSurface& surface, const Region& area, double stepdown_mm,
+                                          std::optional<double> top_z, double bottom_z) {
+  const double radius = 0.5 * surface.tool().diameter_mm;
+  const std::vector<double> tip = tips(surface, area, bottom_z, false),
+                            material = over_disc(left_, radius, true);
   double top = top_z.value_or(-kNowhere), low = kNowhere;
   for (std::size_t i = 0; i < tip.size(); ++i) {
     if (tip[i] == kNowhere) continue;
@@ -91,59 +139,30 @@ CoarseLevels::Cleared CoarseLevels::clear(const ToolSurface& surface, const Regi
   }
   Cleared cleared;
   if (!(top > low)) return cleared;
-  const auto is_flat = [&](int column, int row) {
-    const double z = tip[index(column, row)];
-    int level = 0;
-    for (const auto& [dx, dy] : {std::pair(-1, 0), std::pair(1, 0), std::pair(0, -1), std::pair(0, 1)}) {
-      const int x = column + dx, y = row + dy;
-      level += x < 0 || y < 0 || x >= columns_ || y >= rows_ || std::abs(tip[index(x, y)] - z) < 1e-6;
-    }
-    return level >= 3;
-  };
-  const auto measure = [&](const std::vector<std::uint8_t>& there, double times) {
-    for (int row = 0; row < rows_; ++row)
-      for (int column = 0; column < columns_; ++column) {
-        if (!there[index(column, row)]) continue;
-        cleared.area_mm2 += times * cell_ * cell_;
-        for (const auto& [dx, dy] : {std::pair(-1, 0), std::pair(1, 0), std::pair(0, -1), std::pair(0, 1)}) {
-          const int x = column + dx, y = row + dy;
-          const bool out = x < 0 || y < 0 || x >= columns_ || y >= rows_ || !there[index(x, y)];
-          cleared.outline_mm += out ? times * cell_ * std::numbers::pi / 4 : 0;
-        }
-      }
-  };
+  const double count = std::ceil((top - low) / stepdown_mm), looked = std::min(count, 200.0);
+  cleared.levels = count;
+  std::vector<std::pair<double, double>> levels;  // height, and how many it stands for
+  for (double k = 1; k <= looked; ++k)
+    levels.emplace_back(std::max(low, top - (top - low) * (k / looked)), count / looked);
+  for (const double z : heights_of_many(tip))
+    if (z < top && z > low) levels.emplace_back(z, 1);
   std::vector<std::uint8_t> there(tip.size(), 0);
-  const std::vector<double> flats = heights_of_many(tip);
-  if (flats_only) {
-    for (int row = 0; row < rows_; ++row)
-      for (int column = 0; column < columns_; ++column) {
-        const std::size_t i = index(column, row);
-        there[i] = tip[i] != kNowhere && is_flat(column, row) && material[i] > tip[i] + 1e-6;
-      }
-    measure(there, 1);
-  } else {
-    const double count = std::ceil((top - low) / stepdown_mm), looked = std::min(count, 200.0);
-    std::vector<std::pair<double, double>> levels;  // height, and how many it stands for
-    for (double k = 1; k <= looked; ++k)
-      levels.emplace_back(std::max(low, top - (top - low) * (k / looked)), count / looked);
-    for (const double z : flats)
-      if (z < top && z > low) levels.emplace_back(z, 1);
-    cleared.levels = count;
-    for (const auto& [z, times] : levels) {
-      for (std::size_t i = 0; i < tip.size(); ++i) there[i] = tip[i] <= z + 1e-9 && material[i] > z + 1e-6;
-      measure(there, times);
-    }
+  for (const auto& [z, times] : levels) {
+    for (std::size_t i = 0; i < tip.size(); ++i) there[i] = tip[i] <= z + 1e-9 && material[i] > z + 1e-6;
+    measure(there, times, cleared);
   }
-  // What stands after it: under every place of the tip the material is as low as the next level above it.
+  // Under every place of the tip the material is as low then as the next level above it.
   std::vector<double> reached(tip.size(), kNowhere);
   for (std::size_t i = 0; i < tip.size(); ++i)
-    if (tip[i] != kNowhere && (!flats_only || there[i]))
-      reached[i] = flats_only
-                       ? tip[i]
-                       : std::max(low, top - std::floor((top - tip[i]) / stepdown_mm + 1e-9) * stepdown_mm);
-  const std::vector<double> swept = over_disc(reached, radius, false);
-  for (std::size_t i = 0; i < left_.size(); ++i) left_[i] = std::min(left_[i], swept[i]);
+    if (tip[i] != kNowhere)
+      reached[i] = std::max(low, top - std::floor((top - tip[i]) / stepdown_mm + 1e-9) * stepdown_mm);
+  lower(reached, radius);
   return cleared;
+}
+
+void CoarseLevels::lower(const std::vector<double>& reached, double radius_mm) {
+  const std::vector<double> swept = over_disc(reached, radius_mm, false);
+  for (std::size_t i = 0; i < left_.size(); ++i) left_[i] = std::min(left_[i], swept[i]);
 }
 
 }  // namespace yardpass::detail

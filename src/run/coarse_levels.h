@@ -18,11 +18,20 @@ class CoarseLevels {
     double levels = 0, area_mm2 = 0, outline_mm = 0;  ///< of all levels together
   };
   /// Takes away what a tool clears in an area, levels `stepdown_mm` apart below the top, and tells how much.
-  /// Of very many levels only some are looked at. `flats_only`: just where the tip surface is level.
+  /// Of very many levels only some are looked at.
   Cleared clear(const ToolSurface& surface, const Region& area, double stepdown_mm,
-                std::optional<double> top_z, double bottom_z, bool flats_only);
+                std::optional<double> top_z, double bottom_z);
+  /// The same only where the tip surface is level; tells no levels.
+  Cleared clear_flats(const ToolSurface& surface, const Region& area, double bottom_z);
 
  private:
+  /// Where the tip may be, and how low; beside the area nowhere.
+  [[nodiscard]] std::vector<double> tips(const TipSurface& surface, const Region& area, double bottom_z,
+                                         bool over_part_only) const;
+  template <typename Good>
+  [[nodiscard]] int neighbours(int column, int row, bool outside, const Good& good) const;
+  void measure(const std::vector<std::uint8_t>& there, double times, Cleared& cleared) const;
+  void lower(const std::vector<double>& reached, double radius_mm);
   [[nodiscard]] std::vector<double> over_disc(const std::vector<double>& values, double radius_mm,
                                               bool highest) const;
   [[nodiscard]] std::size_t index(int column, int row) const {

@@ -114,71 +114,90 @@ class Foretelling {
     return slope_deg >= sides.steep_from_deg.value_or(0) && slope_deg <= sides.shallow_to_deg.value_or(90);
   }
 
-  void following(OperationEstimate& result) {
+  /// The ground that passes follow, sorted by what follows it.
+  struct SortedGround {
+    double split_deg = 91;  ///< contours follow what is steeper
+    bool walls = false;     ///< upright ones all round count
+    Ground steep, shallow;
+    double lowest = 1e300, highest = -1e300;  ///< of what is steep
+    double corners_mm = 0;
+    [[nodiscard]] double height_mm() const { return std::max(0.0, highest - lowest); }
+  };
+
+  [[nodiscard]] GroundSamples samples(bool walls) const {
     const LimitRule& rule = settled_.values.limits.rule;
     const Region touched =
         rule.margin_mm == 0 ? settled_.works_in : offset(settled_.works_in, rule.margin_mm);
-    // Walls all round a solid part stand on its outline, where the tip falls to the bottom.
-    const bool walls = usual_.along_walls && rule.by == LimitBy::contact && solid_;
     const double radius = 0.5 * settled_.tool.diameter_mm;
-    const GroundSamples ground(surface_, walls ? offset(area(), 0.1 * radius + 0.3) : area(),
-                               rule.by == LimitBy::contact ? &touched : nullptr,
-                               walls ? std::optional(settled_.bottom_z) : std::nullopt);
-    const double angle = usual_.angle_deg.value_or(usual_.rows_angle_deg) * kPi / 180,
-                 cell2 = ground.cell_mm() * ground.cell_mm();
-    const Vec2 way(std::cos(angle), std::sin(angle));
-    Ground steep, shallow;
-    double lowest = 1e300, highest = -1e300, corners_mm = 0;
-    const double split = usual_.spread == Spread::by_slope   ? usual_.split_deg.value_or(45)
-                         : usual_.spread == Spread::on_walls ? usual_.least_slope_deg
-                                                             : 91;
+    return {surface_, walls ? offset(area(), 0.1 * radius + 0.3) : area(),
+            rule.by == LimitBy::contact ? &touched : nullptr,
+            walls ? std::optional(settled_.bottom_z) : std::nullopt};
+  }
+
+  [[nodiscard]] SortedGround sorted(const GroundSamples& ground, bool walls, const Vec2& way) const {
+    SortedGround result;
+    result.walls = walls;
+    if (usual_.spread == Spread::by_slope) result.split_deg = usual_.split_deg.value_or(45);
+    if (usual_.spread == Spread::on_walls) result.split_deg = usual_.least_slope_deg;
+    const double cell2 = ground.cell_mm() * ground.cell_mm();
     for (int row = 0; row < ground.rows(); ++row)
       for (int column = 0; column < ground.columns(); ++column) {
         if (!ground.inside(column, row)) continue;
         const Vec2 slope = ground.slope(column, row);
         const double degrees = std::atan(slope.norm()) * 180 / kPi, z = ground.height(column, row);
-        if (!counts(z, degrees) || (walls && z <= settled_.bottom_z && degrees < split)) continue;
-        (degrees >= split ? steep : shallow).add(cell2, slope, way);
-        if (degrees >= split) lowest = std::min(lowest, z), highest = std::max(highest, z);
-        corners_mm += is_kink(ground, column, row) ? ground.cell_mm() : 0;
+        const bool steep = degrees >= result.split_deg;
+        if (!counts(z, degrees) || (walls && z <= settled_.bottom_z && !steep)) continue;
+        (steep ? result.steep : result.shallow).add(cell2, slope, way);
+        if (steep) result.lowest = std::min(result.lowest, z), result.highest = std::max(result.highest, z);
+        result.corners_mm += is_kink(ground, column, row) ? ground.cell_mm() : 0;
       }
+    return result;
+  }
+
+  void following(OperationEstimate& result) {
+    // Walls all round a solid part stand on its outline, where the tip falls to the bottom.
+    const bool walls = usual_.along_walls && settled_.values.limits.rule.by == LimitBy::contact && solid_;
+    const GroundSamples ground = samples(walls);
+    const double angle = usual_.angle_deg.value_or(usual_.rows_angle_deg) * kPi / 180;
+    const SortedGround found = sorted(ground, walls, Vec2(std::cos(angle), std::sin(angle)));
     const double spacing = std::max(usual_.spacing_mm, 1e-12);
-    // Levels by scallop have passes in between where the wall is less steep.
-    const double contours = usual_.wall_spacing_mm > 0 ? usual_.wall_spacing_mm : spacing;
-    const double walls_mm =
-        (usual_.tells_spacing ? steep.rise_mm2 : std::hypot(steep.rise_mm2, steep.plan_mm2)) / contours;
-    const double level_passes = highest > lowest ? (highest - lowest) / contours : 0;
     switch (usual_.spread) {
       case Spread::in_plan:
-        add(result, ground.width_across(angle) / spacing, shallow.along_mm2 / spacing,
-            density(ground, angle, false));
-        break;
+        return add(result, ground.width_across(angle) / spacing, found.shallow.along_mm2 / spacing,
+                   density(ground, angle, false));
       case Spread::on_walls:
-        add(result, level_passes, walls_mm, density(ground, {}, true));
-        break;
+        return contours(result, ground, found);
       case Spread::by_slope:
-        add(result, level_passes, walls_mm, density(ground, {}, true));
-        if (const double rows = straight_rows_on_surface(ground, angle, split); rows > 0)
-          add(result, rows / spacing, shallow.along_mm2 / spacing * rows / ground.width_across(angle),
-              density(ground, angle, false));
-        break;
-      case Spread::in_corners:
-        add(result, usual_.touches_twice ? 1 : settled_.tool.diameter_mm / spacing,
-            corners_mm * (usual_.touches_twice ? 1 : settled_.tool.diameter_mm / spacing),
-            density(ground, {}, false));
-        break;
+        contours(result, ground, found);
+        return straight_rows(result, ground, found, angle);
+      case Spread::in_corners: {
+        const double beside = usual_.touches_twice ? 1 : settled_.tool.diameter_mm / spacing;
+        return add(result, beside, found.corners_mm * beside, density(ground, {}, false));
+      }
       default:
-        if (usual_.angle_deg && usual_.spread == Spread::on_surface) {
-          const double rows = straight_rows_on_surface(ground, angle, 83);
-          add(result, rows / spacing,
-              shallow.along_mm2 / spacing * rows / std::max(1e-12, ground.width_across(angle)),
-              density(ground, angle, false));
-          break;
-        }
-        add(result, rows_on_surface(ground, shallow) / spacing, shallow.surface_mm2 / spacing,
-            // Rings and rails bend in plan too.
+        if (usual_.angle_deg) return straight_rows(result, ground, found, angle);
+        // Rings and rails bend in plan too.
+        add(result, rows_on_surface(ground, found.shallow) / spacing, found.shallow.surface_mm2 / spacing,
             density(ground, {}, false) + 0.055 / std::sqrt(settled_.values.tolerance_mm));
     }
+  }
+
+  void contours(OperationEstimate& result, const GroundSamples& ground, const SortedGround& found) const {
+    const double spacing =
+        usual_.wall_spacing_mm > 0 ? usual_.wall_spacing_mm : std::max(usual_.spacing_mm, 1e-12);
+    // Levels by scallop have passes in between where the wall is less steep.
+    const double area =
+        usual_.tells_spacing ? found.steep.rise_mm2 : std::hypot(found.steep.rise_mm2, found.steep.plan_mm2);
+    add(result, found.height_mm() / spacing, area / spacing, density(ground, {}, true));
+  }
+
+  void straight_rows(OperationEstimate& result, const GroundSamples& ground, const SortedGround& found,
+                     double angle) const {
+    const double rows = straight_rows_on_surface(ground, angle, std::min(83.0, found.split_deg)),
+                 spacing = std::max(usual_.spacing_mm, 1e-12), wide = ground.width_across(angle);
+    if (rows > 0 && wide > 0)
+      add(result, rows / spacing, found.shallow.along_mm2 / spacing * rows / wide,
+          density(ground, angle, false));
   }
 
   /// How far it is across straight passes on the surface: each lies beside the one before by where it slopes
@@ -200,8 +219,8 @@ class Foretelling {
     return sum;
   }
 
-  /// How wide the area is across its passes: between two curves their mean distance, else twice... from the
-  /// outline to the middle.
+  /// How far it is across the passes: between two curves their mean distance, else from the outline to the
+  /// middle.
   [[nodiscard]] double rows_on_surface(const GroundSamples& ground, const Ground& all) const {
     std::vector<double> lengths;
     for (const CurveRole& role : roles_)
@@ -211,7 +230,6 @@ class Foretelling {
       for (const double one : lengths) mean += one / static_cast<double>(lengths.size());
       return mean > 0 ? all.surface_mm2 / mean : 0;
     }
-    if (usual_.angle_deg) return ground.width_across(*usual_.angle_deg * kPi / 180);
     return ground.depth_mm() * std::sqrt(all.surface_mm2 / std::max(1e-12, all.plan_mm2));
   }
 
@@ -235,15 +253,15 @@ class Foretelling {
 
   void clearing(OperationEstimate& result) {
     const double spacing = std::max(usual_.spacing_mm, 1e-12);
-    const auto cleared =
-        levels_.clear(surface_, settled_.works_in, std::max(usual_.stepdown_mm, 1e-12),
-                      settled_.values.limits.top_z, settled_.bottom_z, usual_.spread == Spread::on_flats);
-    const GroundSamples ground(surface_, settled_.works_in, nullptr, {}, 5000);
-    // Loops of an area are as long as the area by their distance, and half of its outline more.
-    // They turn round corners and tools: half of them in arcs of the tool's radius.
+    const bool flats = usual_.spread == Spread::on_flats;
+    const auto cleared = flats
+                             ? levels_.clear_flats(surface_, settled_.works_in, settled_.bottom_z)
+                             : levels_.clear(surface_, settled_.works_in, std::max(usual_.stepdown_mm, 1e-12),
+                                             settled_.values.limits.top_z, settled_.bottom_z);
+    // Loops of an area are as long as the area by their distance, and half of its outline more. They turn
+    // round corners and tools: half of them in arcs of the tool's radius.
     const double radius = 0.5 * settled_.tool.diameter_mm,
                  arcs = 1 / (2 * std::sqrt(2 * radius * settled_.values.tolerance_mm));
-    const bool flats = usual_.spread == Spread::on_flats;
     add(result, flats ? 0.5 * std::sqrt(cleared.area_mm2) / spacing : cleared.levels,
         cleared.area_mm2 / spacing + 0.5 * cleared.outline_mm, 0.38 * arcs);
   }
@@ -307,20 +325,25 @@ Estimate estimate(const JobSetup& setup, const std::vector<Settled>& operations,
   for (std::size_t i = 0; i < operations.size(); ++i) {
     report(progress, static_cast<double>(i) / static_cast<double>(operations.size()));
     const Settled& settled = operations[i];
-    const detail::GuidedPart guided = parts.next({});
-    const ToolSurface surface(guided.part, settled.tool, guided.options(settled.values.allowance),
-                              setup.job.machine.controller.decimals);
     std::vector<CurveRole> own;
     for (const OperationCurves& curves : roles)
       if (curves.operation == settled.number) own = curves.roles;
-    result.operations.push_back(
-        Foretelling(settled, surface, levels, own, setup.summary.edges.open == 0).made());
-    if (i == 0) touch_s = seconds_per_touch(surface, setup.part->box());
+    const detail::GuidedPart guided = parts.next({});
+    try {
+      const ToolSurface surface(guided.part, settled.tool, guided.options(settled.values.allowance),
+                                setup.job.machine.controller.decimals);
+      result.operations.push_back(
+          Foretelling(settled, surface, levels, own, setup.summary.edges.open == 0).made());
+      if (touch_s == 0) touch_s = seconds_per_touch(surface, setup.part->box());
+    } catch (const Error&) {  // planning will say what is wrong, and of which operation
+      result.operations.resize(i);
+      result.operations.push_back({settled.number, settled.name});
+    }
   }
   const auto cores =
       static_cast<double>(tbb::global_control::active_value(tbb::global_control::max_allowed_parallelism));
-  // Measured: a point takes some 150 touches to plan, link and prove, a cell some 60 to carve and measure, a
-  // picture of an operation a second.
+  // Measured on the demo jobs: touches for each point to plan, link and prove it, for each cell to carve and
+  // measure it, and seconds for pictures.
   result.seconds = (300 * result.points() * touch_s + 150 * result.cells * 1e-8) / std::min(cores, 8.0) +
                    2.0 * static_cast<double>(operations.size() + 2);
   result.bytes = 60e6 + 40 * result.cells + 250 * static_cast<double>(setup.part->mesh().triangles.size()) +

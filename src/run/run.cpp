@@ -327,7 +327,7 @@ void refuse_what_is_absurd(const JobSetup& setup, const std::vector<Settled>& op
                            const Estimate& foretold) {
   const std::vector<std::string> words =
       above(foretold, {.seconds = 14 * 24 * 3600.0, .bytes = 64e9, .points = 1e9});
-  if (words.empty()) return;
+  if (words.empty() || operations.empty()) return;
   std::size_t worst = 0;
   for (std::size_t i = 0; i < operations.size(); ++i)
     if (foretold.operations[i].points > foretold.operations[worst].points) worst = i;

@@ -312,6 +312,26 @@ TEST_F(Command, InspectSaysWhatTheMeshIs) {
   EXPECT_EQ(run("inspect none.stl").code, 2);
 }
 
+TEST_F(Command, InspectAdvisesTheWeldThatClosesAMesh) {
+  Mesh mesh = demo::bowl(40, 20, 60, 0.02), loose;
+  for (std::size_t t = 0; t < mesh.triangles.size(); ++t)
+    for (int k = 0; k < 3; ++k) {
+      if (k == 0) loose.triangles.emplace_back();
+      loose.triangles.back()[static_cast<std::size_t>(k)] = static_cast<std::int32_t>(loose.points.size());
+      loose.points.push_back(mesh.corner(t, k) + 4e-4 * Vec3(std::sin(t), std::cos(3.0 * k + 2.0 * t), 0));
+    }
+  write_stl(folder() / "loose.stl", loose, "loose");
+  const auto told = nlohmann::json::parse(run("inspect loose.stl --json --quiet").out);
+  EXPECT_FALSE(told["mesh"]["closed"]);
+  const auto& advice = told["mesh"]["closed_by_weld"];
+  EXPECT_TRUE(advice["closes"]);
+  EXPECT_LE(advice["farthest"], advice["weld"]);
+  const std::string weld = advice["weld"].dump();
+  EXPECT_HAS(run("inspect loose.stl --quiet").out, "--weld " + weld + ", moves");
+  EXPECT_TRUE(
+      nlohmann::json::parse(run("inspect loose.stl --json --quiet --weld " + weld).out)["mesh"]["closed"]);
+}
+
 TEST_F(Command, InspectionDoesNotDependOnThreads) {
   const Result one = run("inspect bowl.stl --json --threads 1"),
                two = run("inspect bowl.stl --json --threads 4");
