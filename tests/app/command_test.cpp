@@ -312,6 +312,26 @@ TEST_F(Command, InspectSaysWhatTheMeshIs) {
   EXPECT_EQ(run("inspect none.stl").code, 2);
 }
 
+TEST_F(Command, OddOrLargeWorkWaitsForAYes) {
+  Mesh metres = demo::bowl(40, 20, 60, 0.02);  // as if its numbers were metres
+  for (Vec3& p : metres.points) p *= 0.001;
+  write_stl(folder() / "metres.stl", metres, "metres");
+  std::string text = kJob;
+  text.replace(text.find("bowl.stl"), 8, "metres.stl");
+  text.resize(text.find("[[operation]]"));
+  store(folder() / "metres.toml",
+        text +
+            "[[operation]]\nname = \"finish\"\nstrategy = \"parallel\"\ntool = \"ball6\"\nstepover = 0.01\n");
+  const Result asked = run("run metres.toml --out result");
+  EXPECT_EQ(asked.code, 2);
+  EXPECT_HAS(asked.error, "the part is only 0.06 mm large");
+  EXPECT_HAS(asked.error, "Go on? Say --yes to do so");
+  EXPECT_HAS(asked.out, "estimate: operation 1 \"finish\"");
+  expect_no_folder("result");
+  EXPECT_LT(run("run metres.toml --out result --quiet --yes").code, 2);
+  EXPECT_TRUE(std::filesystem::exists(folder() / "result" / "program.nc"));
+}
+
 TEST_F(Command, InspectAdvisesTheWeldThatClosesAMesh) {
   Mesh mesh = demo::bowl(40, 20, 60, 0.02), loose;
   for (std::size_t t = 0; t < mesh.triangles.size(); ++t)
