@@ -8,6 +8,7 @@
 #include <algorithm>
 #include <cstdio>
 #include <fstream>
+#include <memory>
 
 #include <fmt/format.h>
 
@@ -164,6 +165,12 @@ void OutputFolder::make_parents() {
 }
 
 void OutputFolder::make_draft(const fs::path& place) {
+  // Between making a draft and locking it another run must not take it for one that was left behind.
+  const int guard = ::open(place.c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC);
+  if (guard >= 0) ::flock(guard, LOCK_EX);
+  const std::unique_ptr<const int, void (*)(const int*)> closed(&guard, [](const int* file) {
+    if (*file >= 0) ::close(*file);
+  });
   sweep(place);
   draft_ = place / fmt::format(".{}{}{}", wanted_.filename().string(), kMark, ::getpid());
   std::error_code code;

@@ -229,6 +229,16 @@ TEST_F(OutputFolders, EndedRunsLeaveNoDrafts) {
   expect_no_draft();
 }
 
+TEST_F(OutputFolders, ManyRunsSideBySideTakeNoDraftForOneLeftBehind) {
+  EXPECT_EQ(shell("for n in 1 2 3 4; do (for i in 1 2 3 4 5 6; do '" YARDPASS_PROGRAM
+                  "' inspect bowl.stl --balls 4 --quiet --out s$n-$i >/dev/null || exit 1; done) & "
+                  "pids=\"$pids $!\"; done; "
+                  "for pid in $pids; do wait $pid || exit 1; done"),
+            0)
+      << error();
+  expect_no_draft();
+}
+
 TEST_F(OutputFolders, ARunBesideAnotherLeavesItsDraftAlone) {
   // Two runs into folders side by side, the shorter one ending while the longer one writes its draft.
   EXPECT_EQ(shell("'" YARDPASS_PROGRAM "' run larger.toml --out slow --quiet & pid=$!; "
