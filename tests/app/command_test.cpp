@@ -338,7 +338,9 @@ TEST_F(Command, InspectAdvisesTheWeldThatClosesAMesh) {
     for (int k = 0; k < 3; ++k) {
       if (k == 0) loose.triangles.emplace_back();
       loose.triangles.back()[static_cast<std::size_t>(k)] = static_cast<std::int32_t>(loose.points.size());
-      loose.points.push_back(mesh.corner(t, k) + 4e-4 * Vec3(std::sin(t), std::cos(3.0 * k + 2.0 * t), 0));
+      loose.points.push_back(mesh.corner(t, k) + 4e-4 * Vec3(std::sin(static_cast<double>(t)),
+                                                             std::cos(3.0 * k + 2.0 * static_cast<double>(t)),
+                                                             0));
     }
   write_stl(folder() / "loose.stl", loose, "loose");
   const auto told = nlohmann::json::parse(run("inspect loose.stl --json --quiet").out);
