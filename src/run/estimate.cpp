@@ -13,6 +13,7 @@
 #include "run/coarse_levels.h"
 #include "run/ground_samples.h"
 #include "setup/guided_parts.h"
+#include "yardpass/plan/valleys.h"
 #include "yardpass/run/curve_roles.h"
 
 namespace yardpass {
@@ -170,17 +171,33 @@ class Foretelling {
       case Spread::by_slope:
         contours(result, ground, found);
         return straight_rows(result, ground, found, angle);
-      case Spread::in_corners: {
-        const double beside = usual_.touches_twice ? 1 : settled_.tool.diameter_mm / spacing;
-        return add(result, beside, found.corners_mm * beside, density(ground, {}, false));
-      }
+      case Spread::in_corners:
+        return usual_.touches_twice ? corners(result, ground) : rests(result, ground, found);
       default:
         if (usual_.angle_deg) return straight_rows(result, ground, found, angle);
-        // Rings and rails bend in plan too.
         add(result, rows_on_surface(ground, found.shallow) / spacing, found.shallow.surface_mm2 / spacing,
-            density(ground, {}, false) + 0.055 / std::sqrt(settled_.values.tolerance_mm));
+            density(ground, {}, false) + bends_per_mm());
     }
   }
+
+  /// Corners that a round end leaves are found as in planning, for that is quick.
+  void corners(OperationEstimate& result, const GroundSamples& ground) const {
+    if (round_end_mm(surface_.cutter()) <= 0 || !(usual_.corner_left_mm > 0)) return;
+    double length_mm = 0, lines = 0;
+    for (const Valley& valley : valleys(surface_, area(), {.left_mm = usual_.corner_left_mm}).lines)
+      length_mm += valley.length_mm, ++lines;
+    add(result, lines * usual_.rows_a_corner, length_mm * usual_.rows_a_corner,
+        density(ground, {}, false) + bends_per_mm());
+  }
+
+  /// What an earlier tool left lies about its creases: a guess.
+  void rests(OperationEstimate& result, const GroundSamples& ground, const SortedGround& found) const {
+    const double beside = settled_.tool.diameter_mm / std::max(usual_.spacing_mm, 1e-12);
+    add(result, beside, found.corners_mm * beside, density(ground, {}, false) + bends_per_mm());
+  }
+
+  /// Points that lines need which bend in plan too, besides those for their heights.
+  [[nodiscard]] double bends_per_mm() const { return 0.055 / std::sqrt(settled_.values.tolerance_mm); }
 
   void contours(OperationEstimate& result, const GroundSamples& ground, const SortedGround& found) const {
     const double spacing =

@@ -58,6 +58,8 @@ Usual usual_of(const PencilOptions& options, const Tool&) {
   usual.spacing_mm = options.stepover_mm;
   usual.tells_spacing = false;
   usual.touches_twice = true;
+  usual.corner_left_mm = options.threshold_mm;
+  usual.rows_a_corner = 1 + 2 * options.beside;
   usual.spread = Spread::in_corners;
   return usual;
 }

@@ -53,6 +53,8 @@ struct Usual {
   double beside_mm = 0;        ///< for pieces across curves
   double wall_spacing_mm = 0;  ///< of contours, where rows are spaced otherwise; 0: `spacing_mm`
   double rows_angle_deg = 0;   ///< of straight rows by slope
+  double corner_left_mm = 0;   ///< in corners: what a round end must leave there
+  double rows_a_corner = 1;    ///< passes along each
   /// It clears level by level from the top of the material down and only keeps above the surface; else its
   /// passes follow the surface.
   bool at_levels = false;
