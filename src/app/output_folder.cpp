@@ -8,7 +8,6 @@
 #include <algorithm>
 #include <cstdio>
 #include <fstream>
-#include <memory>
 
 #include <fmt/format.h>
 
@@ -38,6 +37,23 @@ int lock_folder(const fs::path& folder) {
   }
   return file;
 }
+
+/// Held by one process at a time; waits for it. Without a place that can be opened it is none.
+class LockOnPlace {
+ public:
+  explicit LockOnPlace(const fs::path& place)
+      : file_(::open(place.c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC)) {
+    if (file_ >= 0) ::flock(file_, LOCK_EX);
+  }
+  ~LockOnPlace() {
+    if (file_ >= 0) ::close(file_);
+  }
+  LockOnPlace(const LockOnPlace&) = delete;
+  LockOnPlace& operator=(const LockOnPlace&) = delete;
+
+ private:
+  int file_;
+};
 
 /// Drafts whose process has ended: nobody holds their lock.
 void sweep(const fs::path& place) {
@@ -166,11 +182,7 @@ void OutputFolder::make_parents() {
 
 void OutputFolder::make_draft(const fs::path& place) {
   // Between making a draft and locking it another run must not take it for one that was left behind.
-  const int guard = ::open(place.c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC);
-  if (guard >= 0) ::flock(guard, LOCK_EX);
-  const std::unique_ptr<const int, void (*)(const int*)> closed(&guard, [](const int* file) {
-    if (*file >= 0) ::close(*file);
-  });
+  const LockOnPlace guard(place);
   sweep(place);
   draft_ = place / fmt::format(".{}{}{}", wanted_.filename().string(), kMark, ::getpid());
   std::error_code code;

@@ -79,12 +79,6 @@ std::string about(double count) {
                        : fmt::format("{:.3g} million", count / 1e6);
 }
 
-std::string time_words(double seconds) {
-  return seconds < 90     ? fmt::format("{:.0f} seconds", seconds)
-         : seconds < 7200 ? fmt::format("{:.0f} minutes", seconds / 60)
-                          : fmt::format("{:.0f} hours", seconds / 3600);
-}
-
 void print_title(const Job& job, const RunWords& words) {
   if (words.quiet) return;
   fmt::print("{}\n", one_line(job.title));
@@ -98,7 +92,7 @@ void heed_estimate(const Job& job, const Estimate& foretold, const RunWords& wor
     for (const OperationEstimate& one : foretold.operations)
       fmt::print("estimate: operation {} \"{}\": about {} passes, {:.3g} m, {} points\n", one.number,
                  one_line(one.name), about(one.passes), one.length_mm / 1000, about(one.points));
-    fmt::print("estimate: about {} here, {:.1f} GB of memory\n", time_words(foretold.seconds),
+    fmt::print("estimate: about {} here, {:.1f} GB of memory\n", rough_time(foretold.seconds),
                foretold.bytes / 1e9);
     std::fflush(stdout);
   }

@@ -63,7 +63,6 @@ void keys_of(StockJob& stock, Keys& keys) {
        .usual = "`false`",
        .belongs_to = "mesh"});
   keys.idle_if(mesh.empty() && !keys.says("with_part"), "with_part", "no mesh is said");
-  keys.refuse_if(mesh.empty() && stock.with_part, {"with_part"}, "needs \"mesh\"");
   keys.one_of({"around_part", "corners", "bar", "mesh", "file"}, false);
   stock.shape = Shape::block;
   if (around_part) stock.shape = Shape::around_part, stock.around_part_mm = *around_part;

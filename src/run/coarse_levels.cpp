@@ -6,6 +6,7 @@
 #include <numbers>
 
 #include "geom/parallel_for.h"
+#include "run/row_inside.h"
 
 namespace yardpass::detail {
 
@@ -70,15 +71,11 @@ std::vector<double> CoarseLevels::tips(const TipSurface& surface, const Region& 
   std::vector<double> tip(left_.size(), kNowhere);
   parallel_for(static_cast<std::size_t>(rows_), {}, [&](std::size_t r) {
     const int row = static_cast<int>(r);
-    const Vec2 from(low_.x() - cell_, at(0, row).y()), to(low_.x() + cell_ * (columns_ + 1), from.y());
-    for (const Interval& piece : inside(area, from, to))
-      for (int column = 0; column < columns_; ++column) {
-        const double share = (at(column, row).x() - from.x()) / (to.x() - from.x());
-        if (share < piece.from || share > piece.to) continue;
-        const double z = surface.height(at(column, row));
-        if (z == kNothingBelow && over_part_only) continue;
-        tip[index(column, row)] = std::max(bottom_z, z == kNothingBelow ? bottom_z : z);
-      }
+    for_each_inside(area, at(0, row), cell_, columns_, [&](int column) {
+      const double z = surface.height(at(column, row));
+      if (z == kNothingBelow && over_part_only) return;
+      tip[index(column, row)] = std::max(bottom_z, z == kNothingBelow ? bottom_z : z);
+    });
   });
   return tip;
 }
@@ -140,17 +137,24 @@ CoarseLevels::Cleared CoarseLevels::clear(const ToolSurface& surface, const Regi
   Cleared cleared;
   if (!(top > low)) return cleared;
   const double count = std::ceil((top - low) / stepdown_mm), looked = std::min(count, 200.0);
-  cleared.levels = count;
   std::vector<std::pair<double, double>> levels;  // height, and how many it stands for
   for (double k = 1; k <= looked; ++k)
     levels.emplace_back(std::max(low, top - (top - low) * (k / looked)), count / looked);
+  const std::size_t regular = levels.size();
   for (const double z : heights_of_many(tip))
     if (z < top && z > low) levels.emplace_back(z, 1);
   std::vector<std::uint8_t> there(tip.size(), 0);
+  std::vector<double> areas;
   for (const auto& [z, times] : levels) {
     for (std::size_t i = 0; i < tip.size(); ++i) there[i] = tip[i] <= z + 1e-9 && material[i] > z + 1e-6;
+    const double before = cleared.area_mm2;
     measure(there, times, cleared);
+    areas.push_back((cleared.area_mm2 - before) / times);
   }
+  // Corners of the block beside a round part hold something at every height, and are no level.
+  const double most = *std::max_element(areas.begin(), areas.end());
+  for (std::size_t k = 0; k < regular; ++k)
+    if (areas[k] > 0.02 * most) cleared.levels += levels[k].second;
   // Under every place of the tip the material is as low then as the next level above it.
   std::vector<double> reached(tip.size(), kNowhere);
   for (std::size_t i = 0; i < tip.size(); ++i)

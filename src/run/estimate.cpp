@@ -118,7 +118,6 @@ class Foretelling {
   /// The ground that passes follow, sorted by what follows it.
   struct SortedGround {
     double split_deg = 91;  ///< contours follow what is steeper
-    bool walls = false;     ///< upright ones all round count
     Ground steep, shallow;
     double lowest = 1e300, highest = -1e300;  ///< of what is steep
     double corners_mm = 0;
@@ -137,7 +136,6 @@ class Foretelling {
 
   [[nodiscard]] SortedGround sorted(const GroundSamples& ground, bool walls, const Vec2& way) const {
     SortedGround result;
-    result.walls = walls;
     if (usual_.spread == Spread::by_slope) result.split_deg = usual_.split_deg.value_or(45);
     if (usual_.spread == Spread::on_walls) result.split_deg = usual_.least_slope_deg;
     const double cell2 = ground.cell_mm() * ground.cell_mm();
@@ -382,11 +380,15 @@ Estimate estimate(const JobSetup& setup, const std::vector<Settled>& operations,
   return result;
 }
 
+std::string rough_time(double seconds) {
+  return seconds < 90     ? fmt::format("{:.0f} seconds", seconds)
+         : seconds < 7200 ? fmt::format("{:.0f} minutes", seconds / 60)
+                          : fmt::format("{:.0f} hours", seconds / 3600);
+}
+
 std::vector<std::string> above(const Estimate& estimate, const LargeWork& limits) {
   std::vector<std::string> words;
-  if (estimate.seconds > limits.seconds)
-    words.push_back(estimate.seconds < 7200 ? fmt::format("about {:.0f} minutes", estimate.seconds / 60)
-                                            : fmt::format("about {:.0f} hours", estimate.seconds / 3600));
+  if (estimate.seconds > limits.seconds) words.push_back("about " + rough_time(estimate.seconds));
   if (estimate.bytes > limits.bytes)
     words.push_back(fmt::format("about {:.0f} GB of memory", estimate.bytes / 1e9));
   if (estimate.points() > limits.points)

@@ -6,6 +6,7 @@
 #include <numbers>
 
 #include "geom/parallel_for.h"
+#include "run/row_inside.h"
 #include "yardpass/contact/lift.h"
 
 namespace yardpass::detail {
@@ -24,19 +25,13 @@ GroundSamples::GroundSamples(const TipSurface& surface, const Region& area, cons
                   std::numeric_limits<double>::quiet_NaN());
   parallel_for(static_cast<std::size_t>(rows_), {}, [&](std::size_t r) {
     const int row = static_cast<int>(r);
-    const Vec2 from(low_.x() - cell_, at(0, row).y()), to(low_.x() + cell_ * (columns_ + 1), from.y());
-    for (const Interval& piece : yardpass::inside(area, from, to)) {
-      const double a = from.x() + piece.from * (to.x() - from.x()),
-                   b = from.x() + piece.to * (to.x() - from.x());
-      const int first = std::max(0, static_cast<int>(std::ceil((a - low_.x()) / cell_ - 0.5)));
-      for (int column = first; column < columns_ && at(column, row).x() <= b; ++column) {
-        const auto touch = surface.touch(at(column, row));
-        if (touch && (!touched || touched->contains(plan(touch->point))))
-          heights_[index(column, row)] = std::max(touch->height, floor_z.value_or(touch->height));
-        else if (!touch && floor_z)
-          heights_[index(column, row)] = *floor_z;
-      }
-    }
+    for_each_inside(area, at(0, row), cell_, columns_, [&](int column) {
+      const auto touch = surface.touch(at(column, row));
+      if (touch && (!touched || touched->contains(plan(touch->point))))
+        heights_[index(column, row)] = std::max(touch->height, floor_z.value_or(touch->height));
+      else if (!touch && floor_z)
+        heights_[index(column, row)] = *floor_z;
+    });
   });
 }
 

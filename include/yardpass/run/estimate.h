@@ -40,6 +40,8 @@ struct LargeWork {
   double bytes = 4e9;
   double points = 20e6;
 };
+/// "40 seconds", "34 minutes", "3 hours": as exact as an estimate is.
+[[nodiscard]] std::string rough_time(double seconds);
 /// What of an estimate is above the limits, in words: "about 34 minutes"; empty: nothing.
 [[nodiscard]] std::vector<std::string> above(const Estimate& estimate, const LargeWork& limits);
 
