@@ -119,7 +119,8 @@ namespace {
 int carried_out(int count, char** arguments) {
   CLI::App program(
       "Yard Pass: toolpaths for 3-axis mills in mold and die shops, proven on the posted G-code.\n"
-      "Exit code 0: verified clean; 1: done, but the judge found something; 2: bad input, nothing written.");
+      "Exit code 0: verified clean; 1: done, but the judge found something; 2: bad input, nothing written;\n"
+      "3: a look (--quick, --only-plan), from which no program is released.");
   program.name("yardpass");
   program.set_version_flag("--version", "yardpass " YARDPASS_VERSION);
   program.require_subcommand(1);
@@ -141,7 +142,22 @@ int carried_out(int count, char** arguments) {
   run_verb->add_option("JOB", words.job, "The job file (TOML)")->required();
   run_verb->add_option("--out", words.out, "Folder for program, report and pictures")->required();
   large(run_verb);
-  run_verb->footer("Example: yardpass run paddle-blade.toml --out blade");
+  const auto looks = [&](CLI::App* verb) {
+    verb->add_flag("--quick", words.quick,
+                   "A quick look: spacing 4 times, tolerance 5 times, cells 4 times as wide; no program is "
+                   "released, exit code 3");
+    verb->add_flag(
+        "--only-plan", words.only_plan,
+        "Stop when all is planned and linked: times, lengths, retracts and air, nothing judged, no "
+        "program released, exit code 3");
+    verb->add_flag("--afresh", words.afresh,
+                   "Plan everything again, also what the last run into this folder has planned just so");
+  };
+  looks(run_verb);
+  run_verb->footer(
+      "Examples:\n"
+      "  yardpass run paddle-blade.toml --out blade\n"
+      "  yardpass run paddle-blade.toml --out look --quick --only-plan");
   common(run_verb);
   auto* check_verb = program.add_subcommand("check", "Judge a program against a job's part, stock and tools");
   check_verb->add_option("PROGRAM", words.program, "The G-code file")->required();
@@ -172,6 +188,7 @@ int carried_out(int count, char** arguments) {
   demo_verb->add_option("--out", words.out,
                         "Folder for program, report and pictures (default: NAME-demo, where you stand)");
   large(demo_verb);
+  looks(demo_verb);
   demo_verb->footer("Examples:\n  yardpass demo\n  yardpass demo hull-plug --out hull");
   common(demo_verb);
   program.footer(

@@ -70,7 +70,7 @@ int finish(const Report& report, const std::string& program, Results& results, c
   if (!words.quiet)
     for (const std::string& line : told) fmt::print("{}\n", line);
   if (!words.out.empty()) fmt::print("written to {}\n", words.out);
-  return report.clean() ? kClean : kFindings;
+  return report.only_a_look() ? kOnlyALook : report.clean() ? kClean : kFindings;
 }
 
 std::string about(double count) {
@@ -90,8 +90,12 @@ void heed_estimate(const Job& job, const Estimate& foretold, const RunWords& wor
   print_title(job, words);
   if (!words.quiet) {
     for (const OperationEstimate& one : foretold.operations)
-      fmt::print("estimate: operation {} \"{}\": about {} passes, {:.3g} m, {} points\n", one.number,
-                 one_line(one.name), about(one.passes), one.length_mm / 1000, about(one.points));
+      if (one.taken_over)
+        fmt::print("taken over: operation {} \"{}\", as it was planned by the run before\n", one.number,
+                   one_line(one.name));
+      else
+        fmt::print("estimate: operation {} \"{}\": about {} passes, {:.3g} m, {} points\n", one.number,
+                   one_line(one.name), about(one.passes), one.length_mm / 1000, about(one.points));
     fmt::print("estimate: about {} here, {:.1f} GB of memory\n", rough_time(foretold.seconds),
                foretold.bytes / 1e9);
     std::fflush(stdout);
@@ -190,13 +194,18 @@ int keys(const KeysWords& words) {
 }
 
 int run(const RunWords& words) {
-  const Job job = read_job(words.job);
+  Job job = read_job(words.job);
+  if (words.quick) job.coarser = quick_look();
   Results results(words, job);
+  const KeptPaths kept = words.afresh ? KeptPaths() : KeptPaths(fs::path(words.out) / "toolpaths.kept");
+  if (!kept.why_empty().empty() && !words.quiet)
+    fmt::print(stderr, "yardpass: toolpaths of an earlier run in {} are not taken over: {}\n", words.out,
+               kept.why_empty());
   std::optional<RunResult> result;
   try {
     ProgressLine progress(words.quiet);
     // The program is at hand as soon as it is proven, whatever time the reasons for what is left take.
-    RunSteps steps{.progress = progress.callback()};
+    RunSteps steps{.progress = progress.callback(), .kept = &kept, .only_plan = words.only_plan};
     steps.foretold = [&](const Estimate& foretold) {
       progress.clear();
       heed_estimate(job, foretold, words);

@@ -9,10 +9,12 @@
 namespace yardpass::app {
 
 constexpr int kClean = 0, kFindings = 1, kBadInput = 2;
+constexpr int kOnlyALook = 3;  ///< a quick look, or not judged: nothing is released, whatever was found
 
 struct RunWords {
   std::string job, program, out, demo, up_to_operation;
   bool quiet = false, save_stock = false, only_times = false, among_others = false, yes = false;
+  bool quick = false, only_plan = false, afresh = false;
   int threads = 0;
   std::int32_t up_to_line = std::numeric_limits<std::int32_t>::max();
 };

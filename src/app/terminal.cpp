@@ -17,7 +17,16 @@ namespace {
 
 volatile std::sig_atomic_t asked_to_stop = 0;
 
+/// Of a job that was planned and not judged.
+void print_planned(const Report& report) {
+  std::vector<OperationReport> rows = report.operations;
+  rows.push_back(total_of(report));
+  fmt::print("{}", figures_table(rows, kPlanned, report.telling));
+  fmt::print("{}\n", total_time_words(report.judged.program, report.job().machine.motion));
+}
+
 void print_operations(const Report& report) {
+  if (!report.judged.judged) return print_planned(report);
   fmt::print("{}", figures_table(report.operations, kOnScreen, report.telling));
   for (const OperationReport& operation : report.operations)
     if (operation.judged.least_stickout_mm > 0 && operation.tool)
@@ -154,7 +163,9 @@ void print_report(const Report& report, bool quiet) {
   for (const Note& note : report.judged.disagreements)
     fmt::print("disagreement: {}\n", one_line(report.telling.words(note)));
   for (const std::string& words : report.not_judged) fmt::print("not judged: {}\n", words);
-  fmt::print("verdict: {}{}\n", report.clean() ? "" : "findings: ", verdict_words(report));
+  const bool findings_first = !report.clean() && report.judged.judged;
+  fmt::print("verdict: {}{}\n", findings_first ? "findings: " : "", verdict_words(report));
+  if (report.only_a_look()) fmt::print("{}: no program is released\n", not_for_cutting(report));
 }
 
 }  // namespace yardpass::app

@@ -71,7 +71,8 @@ void keys_of(OperationValues& operation, const Tool& tool, Keys& keys) {
               {.says = "how far the path may lie above the ideal one",
                .usual = "roughing: a sixth of the allowance; finishing: 0.01",
                .low = 0.0005,
-               .high = 10});
+               .high = 10,
+               .coarsened = Coarsened::tolerance});
   keys_of(operation.feather, usual, keys);
   keys_of(operation.obstacles, keys);
   for (const char* key : {"shank_in_the_way", "holder_in_the_way", "rejoin"})

@@ -212,13 +212,29 @@ std::optional<double> TableKeys::said_number(const char* key, const About& about
   return plain_number(*node, key, about);
 }
 
+double TableKeys::coarsened(double value, const About& about) {
+  double coarse = value;
+  if (about.coarsened == Coarsened::tolerance)
+    coarse = std::min(context_.coarser.tolerance * value, about.high);
+  if (about.coarsened == Coarsened::spacing)
+    coarse =
+        std::clamp(0.5 * context_.tool_diameter_mm, value, std::max(value, context_.coarser.spacing * value));
+  if (about.coarsened == Coarsened::ridges)
+    coarse = std::clamp(0.1 * context_.tool_diameter_mm, value,
+                        std::max(value, context_.coarser.spacing * context_.coarser.spacing * value));
+  if (coarse > value)
+    how_ += fmt::format(", made coarser than {} for a quick look", said_words(value, about.unit));
+  return coarse;
+}
+
 void TableKeys::number(const char* key, double& value, const Derived& usual, const About& about) {
-  value = said_number(key, about).value_or(usual.value);
+  value = coarsened(said_number(key, about).value_or(usual.value), about);
   tell(key, number_of(value, about.unit), usual.rule);
 }
 
 void TableKeys::number(const char* key, std::optional<double>& value, const About& about) {
   value = said_number(key, about);
+  if (value) value = coarsened(*value, about);
   if (value) return tell(key, number_of(*value, about.unit), "");
   // What stands for it is worked out later; told in the words that the key has for that.
   std::string usual = about.usual;

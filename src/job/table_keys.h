@@ -45,6 +45,7 @@ struct KeyContext {
   const OnThePart* part = nullptr;  ///< nothing while only the file is known
   bool measurable = false;          ///< numbers of this table may be measured on the part
   double tool_diameter_mm = 0;      ///< for shares of it
+  Coarser coarser = {};             ///< of a quick look
   std::string copy_of = {};         ///< keys of `copied` come from the operation of this name
   std::vector<std::string> copied = {};
   std::set<std::string> used = {};  ///< names that the table has used, by kind: see `use_of`
@@ -103,6 +104,8 @@ class TableKeys : public Keys {
   /// The value of a key, if it is said; a required one that is not is a mistake.
   const Given* asked(const char* key, const About& about);
   std::optional<double> said_number(const char* key, const About& about);
+  /// What a quick look makes of a settled number.
+  [[nodiscard]] double coarsened(double value, const About& about);
   std::optional<double> plain_number(const Given& node, const char* key, const About& about);
   std::optional<double> share_of_tool(const Given& node, const char* key, const About& about);
   std::optional<double> measured(const Given& node, const char* key, const About& about);

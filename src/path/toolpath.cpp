@@ -51,4 +51,9 @@ PathLengths measure(const Toolpath& path) {
   return lengths;
 }
 
+void PathLengths::add(const PathLengths& more) {
+  cut_mm += more.cut_mm, ramp_mm += more.ramp_mm, plunge_mm += more.plunge_mm, link_mm += more.link_mm;
+  lead_mm += more.lead_mm, rapid_mm += more.rapid_mm, retracts += more.retracts;
+}
+
 }  // namespace yardpass

@@ -138,7 +138,23 @@ void Canvas::blit(double left, double top, int width, int height, std::vector<st
   cairo_surface_destroy(image);
 }
 
+/// Across the page, pale enough to see through, and once more in full where nothing hides it.
+void Canvas::draw_stamp() {
+  if (stamp_.empty()) return;
+  const double width = cairo_image_surface_get_width(surface_),
+               height = cairo_image_surface_get_height(surface_);
+  const double size = std::min(58.0, 58.0 * 0.8 * width / text_width(stamp_, 58, true));
+  cairo_save(cairo_);
+  cairo_translate(cairo_, 0.42 * width, 0.55 * height);
+  cairo_rotate(cairo_, -0.42);
+  text({0, 0}, stamp_, size, hex(0xb3261e, 0.33), Align::middle, true);
+  cairo_restore(cairo_);
+  fill({0, height - 26, width, 26}, hex(0xb3261e));
+  text({0.5 * width, height - 8}, stamp_, 15, hex(0xffffff), Align::middle, true);
+}
+
 void Canvas::save(const std::filesystem::path& file) {
+  draw_stamp();
   cairo_surface_flush(surface_);
   std::string bytes;
   const auto append = [](void* to, const unsigned char* data, unsigned size) {

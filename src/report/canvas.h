@@ -83,6 +83,8 @@ class Canvas {
   }
   /// How numbers are told on this page.
   [[nodiscard]] const Telling& telling() const { return telling_; }
+  /// Words that go over all of the page when it is saved; empty: none.
+  void stamp(std::string words) { stamp_ = std::move(words); }
   /// Throws Error if it cannot be written.
   void save(const std::filesystem::path& file);
 
@@ -91,6 +93,8 @@ class Canvas {
   static std::uint32_t packed(const Colour& colour);
   void blit(double left, double top, int width, int height, std::vector<std::uint32_t>& pixels);
   void use(const Colour& colour);
+  void draw_stamp();
+  std::string stamp_;
   cairo_surface_t* surface_;
   cairo_t* cairo_;
 };

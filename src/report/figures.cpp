@@ -14,8 +14,9 @@ using Operation = const OperationReport&;
 using Value = std::optional<double>;
 using Form = Figure::Form;
 
-Value if_moves(Operation operation, double value) {
-  return operation.has_moves() ? Value(value) : std::nullopt;
+/// What only the judge knows.
+Value if_judged(Operation operation, double value) {
+  return operation.has_moves() && operation.is_judged ? Value(value) : std::nullopt;
 }
 Value if_engaged(Operation operation, double value) {
   return operation.judged.engagement.length_mm > 0 ? Value(value) : std::nullopt;
@@ -26,7 +27,7 @@ Value if_planned(Operation operation, double value) {
 
 constexpr Figure kFigures[] = {
     {"seconds", "time", "with acceleration, tool change included", Form::duration,
-     kOnScreen | kOnPage | kOnPicture | kInTimes | kTimesAlone,
+     kOnScreen | kOnPage | kOnPicture | kInTimes | kTimesAlone | kPlanned,
      [](Operation o) -> Value { return o.judged.time.all_s(); }},
     {"time.feed", "at feed", "seconds at feed", Form::duration, kInTimes | kTimesAlone,
      [](Operation o) -> Value { return o.judged.time.feed_s; }},
@@ -45,7 +46,8 @@ constexpr Figure kFigures[] = {
     {"time.without_acceleration", "length over feed", "seconds if every move ran at its feed from its start",
      Form::duration, kInTimes | kTimesAlone, [](Operation o) -> Value { return o.judged.time.plain_s; }},
     {"feed_length", "at feed", "length of all moves at feed", Form::way,
-     kOnScreen | kOnPage | kOnPicture | kTimesAlone, [](Operation o) -> Value { return o.judged.feed_mm; }},
+     kOnScreen | kOnPage | kOnPicture | kTimesAlone | kPlanned,
+     [](Operation o) -> Value { return o.judged.feed_mm; }},
     {"cut_length", "cut", "length of cuts, with ramps, plunges and leads; from `check` all feed", Form::way,
      0,
      [](Operation o) -> Value {
@@ -56,11 +58,11 @@ constexpr Figure kFigures[] = {
     {"link_length", "link", "length of links at feed; `null` from `check`, which cannot tell links from cuts",
      Form::way, 0, [](Operation o) { return o.planned ? Value(o.planned->lengths.link_mm) : std::nullopt; }},
     {"rapid_length", "rapid", "length of rapids, without the way down from the tool change", Form::way,
-     kOnScreen | kOnPage | kOnPicture, [](Operation o) -> Value { return o.judged.rapid_mm; }},
-    {"retracts", "retracts", "rapids that rise", Form::count, kOnPage | kOnPicture,
+     kOnScreen | kOnPage | kOnPicture | kPlanned, [](Operation o) -> Value { return o.judged.rapid_mm; }},
+    {"retracts", "retracts", "rapids that rise", Form::count, kOnPage | kOnPicture | kPlanned,
      [](Operation o) -> Value { return static_cast<double>(o.judged.retracts); }},
     {"time.between", "between cuts", "seconds of rapids and links between cuts, about; `null` from `check`",
-     Form::duration, kInTimes,
+     Form::duration, kInTimes | kPlanned,
      [](Operation o) { return o.planned ? Value(o.planned->links.between_s) : std::nullopt; }},
     {"time.between_by_plane", "by the plane",
      "what they would be in the strategy's own order, by the clearance plane every time, about; `null` from "
@@ -84,17 +86,17 @@ constexpr Figure kFigures[] = {
        return o.planned ? Value(static_cast<double>(o.planned->links.lifts)) : std::nullopt;
      }},
     {"links.planes", "retracts to the plane",
-     "from cut to cut by way of the clearance plane; `null` from `check`", Form::count, 0,
+     "from cut to cut by way of the clearance plane; `null` from `check`", Form::count, kPlanned,
      [](Operation o) {
        return o.planned ? Value(static_cast<double>(o.planned->links.planes)) : std::nullopt;
      }},
-    {"points", "moves", "moves, rapids included", Form::count, kOnScreen | kOnPage | kOnPicture,
+    {"points", "moves", "moves, rapids included", Form::count, kOnScreen | kOnPage | kOnPicture | kPlanned,
      [](Operation o) -> Value { return static_cast<double>(o.judged.moves); }},
     {"least_clearance", "least room, mm",
      "least room of moves at feed to the true part, in space; negative: gouge depth; at most 2", Form::room,
-     kOnScreen | kOnPage | kOnPicture, [](Operation o) { return if_moves(o, o.judged.least_clearance_mm); }},
+     kOnScreen | kOnPage | kOnPicture, [](Operation o) { return if_judged(o, o.judged.least_clearance_mm); }},
     {"least_clearance_line", "in line", "the line of the least room", Form::count, 0,
-     [](Operation o) { return if_moves(o, o.judged.least_clearance_line); }},
+     [](Operation o) { return if_judged(o, o.judged.least_clearance_line); }},
     {"least_stickout", "least stick-out, mm",
      "with which the holder, with its clearance, would just be free of the part and of the material as it "
      "then is; at least the flute length; `null` without a holder",
@@ -107,7 +109,7 @@ constexpr Figure kFigures[] = {
     {"air_feed_length", "feed in air", "length of moves at feed that take nothing away", Form::way, 0,
      [](Operation o) -> Value { return o.judged.air_feed_mm; }},
     {"air_feed_share", "feed that takes nothing", "share of the feed length that takes nothing away",
-     Form::percent, kInTimes,
+     Form::percent, kInTimes | kPlanned,
      [](Operation o) {
        return o.judged.feed_mm > 0 ? Value(o.judged.air_feed_mm / o.judged.feed_mm) : std::nullopt;
      }},
@@ -130,20 +132,20 @@ constexpr Figure kFigures[] = {
      }},
     {"left_after.median", "left after it: half",
      "half of its area has no more left, before the next operation", Form::length, kOnScreen | kOnPage,
-     [](Operation o) { return if_moves(o, o.left_after.median_mm); }},
+     [](Operation o) { return if_judged(o, o.left_after.median_mm); }},
     {"left_after.percentile_95", "95 %", "95 % of its area has no more left", Form::length,
-     kOnScreen | kOnPage, [](Operation o) { return if_moves(o, o.left_after.p95_mm); }},
+     kOnScreen | kOnPage, [](Operation o) { return if_judged(o, o.left_after.p95_mm); }},
     {"left_after.greatest", "all", "none of its area has more left", Form::length, kOnScreen | kOnPage,
-     [](Operation o) { return if_moves(o, o.left_after.greatest_mm); }},
+     [](Operation o) { return if_judged(o, o.left_after.greatest_mm); }},
     {"left.percentile_95", "at the end: 95 %", "95 % of its area has no more left at the end of the program",
-     Form::length, kOnPage, [](Operation o) -> Value { return o.left.p95_mm; }},
+     Form::length, kOnPage, [](Operation o) { return o.is_judged ? Value(o.left.p95_mm) : std::nullopt; }},
     {"scallop.asked", "ridges by the stepover, mm",
      "height of ridges on flat ground by its stepover; `null` where that says nothing", Form::length, 0,
      [](Operation o) { return o.settled && o.planned ? o.settled->usual.scallop_mm : std::nullopt; }},
     {"scallop.measured", "ridges measured, mm", "what 99 % of its area stays within, allowance taken off",
      Form::length, 0,
      [](Operation o) {
-       return o.settled && o.planned && o.settled->usual.scallop_mm && o.has_moves()
+       return o.settled && o.planned && o.settled->usual.scallop_mm && o.has_moves() && o.is_judged
                   ? Value(o.measured_scallop_mm)
                   : std::nullopt;
      }},

@@ -35,7 +35,7 @@ constexpr const char* kStyle = R"(
 body{font:15px/1.5 system-ui,sans-serif;color:#22272e;max-width:1180px;margin:2rem auto;padding:0 1.5rem}
 h1{font-size:1.6rem;margin-bottom:.2rem}h2{font-size:1.15rem;margin-top:2.2rem;border-bottom:1px solid #d4d9df;padding-bottom:.2rem}
 .verdict{display:inline-block;padding:.35rem .9rem;border-radius:.3rem;font-weight:600;margin:.6rem 0}
-.clean{background:#d9efe6;color:#00543d}.findings{background:#fbe3d3;color:#7a3500}
+.clean{background:#d9efe6;color:#00543d}.findings{background:#fbe3d3;color:#7a3500}.look{background:#b3261e;color:#fff;font-size:1.2rem}
 table{border-collapse:collapse;margin:.6rem 0;width:100%}th,td{padding:.3rem .6rem;border-bottom:1px solid #e3e7ec;text-align:right;vertical-align:top}
 th{color:#586270;font-weight:600}td:first-child,th:first-child,.left{text-align:left}td:not(.left),td:nth-child(2){white-space:nowrap}
 img{max-width:100%;border:1px solid #d4d9df}figure{margin:1rem 0}figcaption{color:#586270}
@@ -244,8 +244,10 @@ std::string report_html(const Report& report, const std::vector<Picture>& pictur
   std::string html = fmt::format(
       "<!doctype html><html lang=en><meta charset=utf-8><title>{}</title><style>{}</style><h1>{}</h1>",
       escaped(report.job().title), kStyle, escaped(report.job().title));
-  html += fmt::format("<div class='verdict {}'>Verdict: {}</div>", report.clean() ? "clean" : "findings",
-                      verdict_words(report));
+  if (report.only_a_look())
+    html += fmt::format("<div class='verdict look'>{}</div><br>", not_for_cutting(report));
+  html += fmt::format("<div class='verdict {}'>Verdict: {}</div>",
+                      report.clean() && !report.only_a_look() ? "clean" : "findings", verdict_words(report));
   html += fmt::format(
       "<p class=faint>Stock {}; part of {} triangles, {}; simulated in cells of {}.{}</p>",
       report.telling.box(report.setup.block), report.setup.summary.triangles,
@@ -257,16 +259,16 @@ std::string report_html(const Report& report, const std::vector<Picture>& pictur
   html += part_words(report.setup);
   html += "<h2>Operations</h2>" + operations_table(report);
   html += notes(report);
-  html += "<h2>Findings</h2>" + findings_table(report);
+  if (report.judged.judged) html += "<h2>Findings</h2>" + findings_table(report);
   if (!report.judged.disagreements.empty()) {
     html += "<h3>The program disagrees with the job</h3><ul>";
     for (const Note& note : report.judged.disagreements)
       html += fmt::format("<li>{}</li>", escaped(report.telling.words(note)));
     html += "</ul>";
   }
-  html += "<h2>What is left, thickest places</h2>" + thickest_table(report);
+  if (report.judged.judged) html += "<h2>What is left, thickest places</h2>" + thickest_table(report);
   html += "<h2>Time</h2>" + time_table(report);
-  html += "<h2>Engagement</h2>" + engagement_table(report);
+  if (report.judged.judged) html += "<h2>Engagement</h2>" + engagement_table(report);
   if (!pictures.empty()) html += "<h2>Pictures</h2>";
   for (const Picture& picture : pictures)
     html += fmt::format("<figure><img src='{}' alt='{}'><figcaption>{}</figcaption></figure>", picture.file,

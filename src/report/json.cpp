@@ -148,12 +148,24 @@ Json finding_json(const Report& report, const Finding& finding) {
 
 }  // namespace
 
+namespace {
+
+const char* verdict_of(const Report& report) {
+  if (!report.judged.judged) return "not judged";
+  if (report.only_a_look()) return "quick look";
+  return report.clean() ? (report.judged.whole() ? "clean" : "clean so far") : "findings";
+}
+
+}  // namespace
+
 std::string report_json(const Report& report) {
   const InUnits in(report.telling.units());
   const Judgement& judgement = report.judged.judgement;
   Json json{{"yardpass", YARDPASS_VERSION},
             {"title", report.job().title},
-            {"verdict", report.clean() ? (report.judged.whole() ? "clean" : "clean so far") : "findings"},
+            {"verdict", verdict_of(report)},
+            {"quick_look", report.job().coarser.any()},
+            {"judged", report.judged.judged},
             {"units", name_of(report.telling.units())},
             {"seconds", rounded(judgement.seconds)},
             {"machine", report.job().machine.name.empty() ? Json(nullptr) : Json(report.job().machine.name)},
@@ -184,7 +196,7 @@ std::string report_json(const Report& report) {
   json["disagreements"] = Json::array();
   for (const Note& note : report.judged.disagreements)
     json["disagreements"].push_back(report.telling.words(note));
-  json["left"] = left_json(report);
+  json["left"] = report.judged.judged ? left_json(report) : Json(nullptr);
   json["not_judged"] = report.not_judged;
   return detail::dumped(json);
 }

@@ -34,20 +34,36 @@ void write_toolpaths(OutputSource& source) {
   write_obj_curves(source.folder / "toolpaths.obj", curves_of(report.judged.program, name));
 }
 
+void write_kept(OutputSource& source) {
+  if (source.report.run) write_kept_paths(source.folder / "toolpaths.kept", source.report.run->planned);
+}
+
+/// No word of any control: whoever loads it is stopped at once.
+constexpr std::string_view kNoProgram =
+    "QUICK LOOK, NOT FOR CUTTING: planned and judged in coarser steps than the job asks for\n";
+
 using Source = OutputSource;
 
 // The page comes last: it shows the pictures.
 constexpr Output kOutputs[] = {
     {"program.nc", "the G-code; from `check` a copy of the one judged",
-     [](Source& s) { detail::write_file(s.folder / "program.nc", {s.program}); }},
+     [](Source& s) {
+       if (!s.report.only_a_look()) detail::write_file(s.folder / "program.nc", {s.program});
+     }},
+    {"quick-look.txt", "from a quick look, instead of it: G-code to look at, which no control takes",
+     [](Source& s) {
+       if (s.report.job().coarser.any() && s.report.judged.judged)
+         detail::write_file(s.folder / "quick-look.txt", {kNoProgram, s.program});
+     }},
     {"part.stl", "the true part in program coordinates",
      [](Source& s) { write_stl(s.folder / "part.stl", s.report.setup.part->mesh(), s.report.job().title); }},
     {"stock.stl",
      "what is left, within 0.01 mm of the simulation at every cell centre (more, if it would have over a "
      "million triangles; "
      "the screen tells)",
-     write_stock_mesh},
+     [](Source& s) { write_stock_mesh(s); }},
     {"toolpaths.obj", "the tip's way as 3D lines: `g` the operation, `o` `feed` or `rapid`", write_toolpaths},
+    {"toolpaths.kept", "from `run`: the toolpaths, for its next run into this folder", write_kept},
     {"report.json", "everything below",
      [](Source& s) { detail::write_file(s.folder / "report.json", {report_json(s.report)}); }},
     {"path-*.png", "the toolpath of the operation of this number", detail::draw_paths},

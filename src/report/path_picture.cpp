@@ -256,6 +256,7 @@ void draw_path(const Report& report, std::size_t index, const Shading& shading, 
                const std::filesystem::path& file) {
   const OperationReport& operation = report.operations[index];
   Canvas canvas(detail::kWidth, detail::kHeight, report.telling);
+  canvas.stamp(not_for_cutting(report));
   detail::draw_title(canvas, fmt::format("{}. {}", operation.number, operation.name),
                      fmt::format("{}, T{} {}; toolpath over the part, seen from above", operation.strategy,
                                  operation.judged.tool, operation.tool ? operation.tool->name : ""));

@@ -74,6 +74,7 @@ void draw_colour_bar(Canvas& canvas, double top) {
 
 void draw_left_map(const Report& report, const Box2& box, const std::filesystem::path& file) {
   Canvas canvas(kWidth, kHeight, report.telling);
+  canvas.stamp(not_for_cutting(report));
   draw_title(canvas, "Material left at the end",
              fmt::format("{}; simulated from the program as read back, cells of {}", report.job().title,
                          report.telling.with_unit(report.setup.cell_mm)));
@@ -139,11 +140,13 @@ Box2 plan_of_block(const Report& report) {
 }
 
 void draw_how_much_is_left(OutputSource& source) {
+  if (!source.report.judged.judged) return;
   source.pictures.push_back({"left.png", "Material left on the part at the end"});
   draw_left_map(source.report, plan_of_block(source.report), source.folder / "left.png");
 }
 
 void draw_left(OutputSource& source) {
+  if (!source.report.judged.judged) return;
   source.pictures.push_back({"why-left.png", "Why material is left"});
   draw_why_left(source.report, plan_of_block(source.report), source.folder / "why-left.png");
 }

@@ -64,7 +64,7 @@ LeftMap without_what_is_meant(const JudgedProgram& judged) {
 
 void add_operations(Report& report) {
   const JudgedProgram& judged = report.judged;
-  const LeftMap cut = without_what_is_meant(judged);
+  const LeftMap cut = judged.judged ? without_what_is_meant(judged) : LeftMap();
   report.operations = entries_of(report.job(), report.settled, judged.program);
   for (OperationReport& entry : report.operations) {
     if (entry.has_moves()) {
@@ -80,6 +80,8 @@ void add_operations(Report& report) {
     }
     if (report.run && entry.settled)
       entry.planned = &report.run->planned[static_cast<std::size_t>(entry.settled - report.settled.data())];
+    entry.is_judged = judged.judged;
+    if (!judged.judged) continue;
     const Region area = area_of(report.setup, report.settled, entry.number);
     entry.left = statistics(judged.left, judged.judgement.stock, area);
     entry.measured_scallop_mm = statistics(cut, judged.judgement.stock, area).p99_mm -
@@ -103,6 +105,7 @@ double undercut_of(const JobSetup& setup) {
 
 std::vector<std::string> not_judged(const Report& report) {
   std::vector<std::string> words;
+  if (!report.judged.judged) return {"all of it: gouges, rapids, holder, what is left"};
   if (!report.judged.whole())
     words.push_back(
         fmt::format("lines after {} of {}", report.judged.up_to_line, report.judged.program.lines));
@@ -186,6 +189,24 @@ Report make_report(const JobSetup& setup, const std::vector<Settled>& settled, c
   return report;
 }
 
+OperationReport total_of(const Report& report) {
+  OperationReport total;
+  PlannedOperation* planned = nullptr;
+  total.name = "whole program";
+  for (const OperationReport& one : report.operations) {
+    if (one.has_moves()) total.in_program = 0;
+    total.is_judged &= one.is_judged;
+    total.judged.add(one.judged);
+    total.cut_s += one.cut_s, total.entry_s += one.entry_s, total.link_s += one.link_s;
+    if (!one.planned) continue;
+    if (!planned) total.own = std::make_shared<PlannedOperation>(), planned = total.own.get();
+    planned->links.add(one.planned->links);
+    planned->lengths.add(one.planned->lengths);
+  }
+  total.planned = planned;
+  return total;
+}
+
 std::string finding_words(const Report& report, const Finding& finding) {
   const std::int32_t pass = report.pass_of_line(finding.worst_line);
   return fmt::format("line {}: {}, {}{}", finding.line, report.telling.words(finding),
@@ -210,7 +231,14 @@ std::vector<std::string> notes_of(const OperationReport& operation, const Tellin
   return words;
 }
 
+std::string not_for_cutting(const Report& report) {
+  if (!report.only_a_look()) return {};
+  return std::string(report.job().coarser.any() ? "QUICK LOOK, " : "") +
+         (report.judged.judged ? "" : "NOT JUDGED, ") + "NOT FOR CUTTING";
+}
+
 std::string verdict_words(const Report& report) {
+  if (!report.judged.judged) return "none: it was planned and linked, not judged";
   const auto& findings = report.judged.judgement.findings;
   const auto accepted = std::count_if(findings.begin(), findings.end(), [](const Finding& finding) {
     return !finding.accepted_because.empty();

@@ -65,9 +65,10 @@ void draw_legend(Canvas& canvas, const TrueSpacing& spacing, double top) {
 }
 
 void draw_spacing_of(const OperationReport& operation, const TrueSpacing& spacing,
-                     const detail::Shading& shading, const PlanView& view, const Telling& telling,
+                     const detail::Shading& shading, const PlanView& view, const Report& report,
                      const std::filesystem::path& file) {
-  Canvas canvas(detail::kWidth, detail::kHeight, telling);
+  Canvas canvas(detail::kWidth, detail::kHeight, report.telling);
+  canvas.stamp(not_for_cutting(report));
   detail::draw_title(
       canvas, fmt::format("{}. {}: how far apart its passes lie", operation.number, operation.name),
       fmt::format("{}, T{} {}; from place to place on each pass to the next one", operation.strategy,
@@ -101,7 +102,7 @@ void draw_spacing(OutputSource& source) {
     source.pictures.push_back({fmt::format("spacing-{}.png", operation.number),
                                fmt::format("How far apart the passes of operation {} \"{}\" lie",
                                            operation.number, one_line(operation.name))});
-    draw_spacing_of(operation, operation.planned->spacing, *shading, view, report.telling,
+    draw_spacing_of(operation, operation.planned->spacing, *shading, view, report,
                     source.folder / source.pictures.back().file);
   }
 }

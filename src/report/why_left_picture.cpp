@@ -32,6 +32,7 @@ Colour colour_of(LeftBecause why) {
 
 void draw_why_left(const Report& report, const Box2& box, const std::filesystem::path& file) {
   Canvas canvas(kWidth, kHeight, report.telling);
+  canvas.stamp(not_for_cutting(report));
   const WhyLeft& left = report.judged.why_left;
   const Stock& stock = report.judged.judgement.stock;
   draw_title(canvas, "Why material is left",

@@ -1,9 +1,6 @@
 #include "yardpass/run/estimate.h"
 
-#include <tbb/global_control.h>
-
 #include <algorithm>
-#include <chrono>
 #include <cmath>
 #include <map>
 #include <numbers>
@@ -11,6 +8,7 @@
 #include <fmt/format.h>
 
 #include "run/coarse_levels.h"
+#include "run/estimate_sums.h"
 #include "run/ground_samples.h"
 #include "setup/guided_parts.h"
 #include "yardpass/plan/valleys.h"
@@ -310,90 +308,48 @@ class Foretelling {
   bool solid_;
 };
 
-/// How long a touch takes on this part and machine, on one core.
-double seconds_per_touch(const ToolSurface& surface, const Box3& box) {
-  const auto start = std::chrono::steady_clock::now();
-  constexpr int kTouches = 2000;
-  double sum = 0;
-  for (int i = 0; i < kTouches; ++i) {
-    const Vec2 share(std::fmod(0.5 + i * 0.7548776662466927, 1.0),
-                     std::fmod(0.5 + i * 0.5698402909980532, 1.0));
-    const double z = surface.height(plan(box.min()) + share.cwiseProduct(plan(box.sizes())));
-    sum += z == kNothingBelow ? 0 : z;
-  }
-  const std::chrono::duration<double> took = std::chrono::steady_clock::now() - start;
-  return std::isfinite(sum) ? took.count() / kTouches : 0;
-}
-
 }  // namespace
 
-double Estimate::points() const {
-  double sum = 0;
-  for (const OperationEstimate& operation : operations) sum += operation.points;
-  return sum;
-}
-
-Estimate estimate(const JobSetup& setup, const std::vector<Settled>& operations, const Progress& progress) {
+Estimate estimate(const JobSetup& setup, const std::vector<Settled>& operations, const Progress& progress,
+                  const EstimateOf& of) {
   Estimate result;
-  result.cells = static_cast<double>(setup.stock->heights().size());
   const std::vector<OperationCurves> roles = curve_roles(setup, operations);
+  const std::vector<const PlannedOperation*> known = detail::known_of(setup, operations, of.kept);
+  const bool all_known = std::find(known.begin(), known.end(), nullptr) == known.end();
+  // Later levels go by what earlier ones leave.
+  const auto only_known = [&](std::size_t i) {
+    return known[i] && (all_known || !operations[i].usual.at_levels);
+  };
   std::vector<Guides> guides;
-  for (const Settled& settled : operations) guides.push_back(settled.values.guides);
+  for (std::size_t i = 0; i < operations.size(); ++i)
+    if (!only_known(i)) guides.push_back(operations[i].values.guides);
   detail::GuidedParts parts(setup, std::move(guides));
   detail::CoarseLevels levels(*setup.stock);
   double touch_s = 0;
   for (std::size_t i = 0; i < operations.size(); ++i) {
     report(progress, static_cast<double>(i) / static_cast<double>(operations.size()));
     const Settled& settled = operations[i];
+    result.operations.push_back({settled.number, settled.name});
+    if (only_known(i) && touch_s > 0) continue;
     std::vector<CurveRole> own;
     for (const OperationCurves& curves : roles)
       if (curves.operation == settled.number) own = curves.roles;
-    const detail::GuidedPart guided = parts.next({});
+    const detail::GuidedPart guided = only_known(i) ? detail::GuidedPart{setup.part} : parts.next({});
     try {
       const ToolSurface surface(guided.part, settled.tool, guided.options(settled.values.allowance),
                                 setup.job.machine.controller.decimals);
-      result.operations.push_back(
-          Foretelling(settled, surface, levels, own, setup.summary.edges.open == 0).made());
-      if (touch_s == 0) touch_s = seconds_per_touch(surface, setup.part->box());
+      if (touch_s == 0) touch_s = detail::seconds_per_touch(surface, setup.part->box());
+      if (only_known(i)) continue;
+      result.operations.back() =
+          Foretelling(settled, surface, levels, own, setup.summary.edges.open == 0).made();
     } catch (const Error&) {  // planning will say what is wrong, and of which operation
-      result.operations.resize(i);
-      result.operations.push_back({settled.number, settled.name});
     }
   }
-  const auto cores =
-      static_cast<double>(tbb::global_control::active_value(tbb::global_control::max_allowed_parallelism));
-  // Measured on the demo jobs: touches for each point to plan, link and prove it, for each cell to carve and
-  // measure it, and seconds for pictures.
-  result.seconds = (180 * result.points() * touch_s + 150 * result.cells * 1e-8) / std::min(cores, 8.0) +
-                   2.0 * static_cast<double>(operations.size() + 2);
-  result.bytes = 60e6 + 40 * result.cells + 250 * static_cast<double>(setup.part->mesh().triangles.size()) +
-                 300 * result.points();
-  const double size = setup.part->box().sizes().maxCoeff();
-  double thinnest = 1e300;
-  for (const Settled& settled : operations) thinnest = std::min(thinnest, settled.tool.diameter_mm);
-  if (!operations.empty() && size < 0.2 * thinnest)
-    result.odd.push_back(
-        fmt::format("the part is only {:.3g} mm large, and the thinnest tool {:.3g} mm: is the "
-                    "part's unit right (`unit` in [part])",
-                    size, thinnest));
+  for (std::size_t i = 0; i < operations.size(); ++i)
+    if (known[i]) result.operations[i] = detail::as_planned(operations[i], *known[i]);
+  detail::sum_up(setup, operations, touch_s, of.judged, result);
   report(progress, 1);
   return result;
-}
-
-std::string rough_time(double seconds) {
-  return seconds < 90     ? fmt::format("{:.0f} seconds", seconds)
-         : seconds < 7200 ? fmt::format("{:.0f} minutes", seconds / 60)
-                          : fmt::format("{:.0f} hours", seconds / 3600);
-}
-
-std::vector<std::string> above(const Estimate& estimate, const LargeWork& limits) {
-  std::vector<std::string> words;
-  if (estimate.seconds > limits.seconds) words.push_back("about " + rough_time(estimate.seconds));
-  if (estimate.bytes > limits.bytes)
-    words.push_back(fmt::format("about {:.0f} GB of memory", estimate.bytes / 1e9));
-  if (estimate.points() > limits.points)
-    words.push_back(fmt::format("about {:.0f} million points", estimate.points() / 1e6));
-  return words;
 }
 
 }  // namespace yardpass

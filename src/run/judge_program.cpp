@@ -109,10 +109,12 @@ std::vector<LeftByOperation> wanted_of(const JobSetup& setup, const std::vector<
 }  // namespace
 
 JudgedProgram judge_program(Program program, const JobSetup& setup, const std::vector<Settled>& operations,
-                            const StageProgress& progress, std::int32_t up_to_line) {
+                            const StageProgress& progress, std::int32_t up_to_line,
+                            std::map<std::int32_t, Engagement> engagements) {
   program.come_down_from(setup.job.machine.change_z.value_or(setup.plane_z));
   JudgeOptions options = judge_options(setup, operations);
   options.up_to_line = up_to_line;
+  options.engagements = std::move(engagements);
   RunningLeft running(*setup.part, std::numeric_limits<double>::infinity());
   std::vector<LeftStatistics> after(program.operations.size());
   options.after_operation = [&](std::int32_t operation, const Stock& stock) {
@@ -130,8 +132,24 @@ JudgedProgram judge_program(Program program, const JobSetup& setup, const std::v
                    {.limit_mm = setup.job.left.thicker_than_mm, .most_work = 0});
   std::vector<Note> disagreements =
       detail::held_against_job(program, setup, operations, up_to_line >= program.lines);
-  return {std::move(program), std::move(judgement),     std::move(left), std::move(why_left),
-          std::move(after),   std::move(disagreements), up_to_line};
+  return {std::move(program),
+          std::move(judgement),
+          std::move(left),
+          std::move(why_left),
+          std::move(after),
+          std::move(disagreements),
+          true,
+          up_to_line};
+}
+
+JudgedProgram carry_out(Program program, const JobSetup& setup, const StageProgress& progress) {
+  program.come_down_from(setup.job.machine.change_z.value_or(setup.plane_z));
+  JudgeOptions options;
+  options.machine = setup.job.machine.motion;
+  Judgement judgement = carry_out(program, setup.job.tools, setup.new_stock(), options,
+                                  detail::stage(progress, "carry the program out"));
+  std::vector<LeftStatistics> after(program.operations.size());
+  return {std::move(program), std::move(judgement), {}, {}, std::move(after), {}, false};
 }
 
 namespace {

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "run/carve_path.h"
 #include "yardpass/stock/finer.h"
 
 namespace yardpass::detail {
@@ -17,17 +18,7 @@ std::optional<Stock> stock_for(const Tool& tool, const Stock& first, const Stock
                                   [](const PlannedOperation& one) { return !one.path.moves.empty(); });
   if (!carved || cell > kWorthIt * now.cell_mm()) return std::nullopt;
   Stock stock = finer(first, block, cell);
-  for (const PlannedOperation& operation : earlier) {
-    std::vector<SweptMove> moves;
-    Vec3 at = operation.path.start;
-    for (const Move& move : operation.path.moves) {
-      if (move.kind != MoveKind::rapid) moves.push_back({at, move.to});
-      at = move.to;
-    }
-    if (moves.empty()) continue;
-    const Profile cutter = profile_of(operation.path.tool);
-    carve(stock, std::span<const Profile>(&cutter, 1), moves);
-  }
+  for (const PlannedOperation& operation : earlier) carve_path(stock, operation.path);
   return stock;
 }
 

@@ -3,7 +3,7 @@
 
 #include <optional>
 
-#include "yardpass/run/run.h"
+#include "yardpass/run/plan.h"
 
 namespace yardpass::detail {
 

@@ -5,6 +5,8 @@
 #include <fmt/format.h>
 
 #include "job/table_keys.h"
+#include "run/digesting_keys.h"
+#include "run/fingerprint.h"
 #include "setup/parts_of_setup.h"
 #include "yardpass/contact/seen.h"
 #include "yardpass/part/outlines.h"
@@ -143,10 +145,14 @@ Settled settle_one(const JobSetup& setup, const detail::OnThisPart& part, const 
   context.part = &part;
   context.measurable = true;
   context.tool_diameter_mm = settled.tool.diameter_mm;
+  context.coarser = setup.job.coarser;
   context.copy_of = operation.copy_of;
   context.copied = operation.copied;
   TableKeys keys(reader, context);
-  keys_of(settled.values, settled.tool, keys);
+  detail::BytesOut settled_as;
+  detail::DigestingKeys digesting(keys, settled_as);
+  keys_of(settled.values, settled.tool, digesting);
+  settled.fingerprint = detail::hash_of(settled_as.bytes());
   reader.finish();
   settled.usual = settled.values.pattern->usual(settled.tool);
   settled.told = keys.take_values();

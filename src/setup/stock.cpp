@@ -179,11 +179,14 @@ void make_stock(JobSetup& setup) {
   if (said.shape != Shape::file && !(block.sizes().minCoeff() > 0))
     throw Error(setup.job.file.string() +
                 ": the part is flat; the stock needs \"above\" and \"margin\" to have a size");
-  const double cell = said.cell_mm.value_or(default_cell(block, thinnest_tool(setup.job)));
+  const double cell =
+      setup.job.coarser.cells * said.cell_mm.value_or(default_cell(block, thinnest_tool(setup.job)));
   if (said.shape != Shape::file) refuse_cells(setup.job, block, cell);
   setup.cell_source = said.shape == Shape::file ? "of the stock file"
                       : said.cell_mm            ? "given"
                                                 : "from stock and tools";
+  if (setup.job.coarser.cells > 1 && said.shape != Shape::file)
+    setup.cell_source += fmt::format(", {:g} times as wide for a quick look", setup.job.coarser.cells);
   const Vec3 middle = (block.min() + block.max()) / 2;
   const auto made = [&]() -> Stock {
     switch (said.shape) {

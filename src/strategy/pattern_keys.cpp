@@ -25,7 +25,8 @@ bool stepover_keys(double& stepover_mm, const Tool& tool, Keys& keys, const char
          .low = 0,
          .high = 1e4,
          .above_low = true,
-         .of_tool = true});
+         .of_tool = true,
+         .coarsened = Coarsened::spacing});
   };
   if (keys.says("stepover")) {
     stepover_key();

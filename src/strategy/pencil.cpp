@@ -44,7 +44,8 @@ void keys_of(PencilOptions& options, const Tool& tool, Keys& keys) {
                .low = 0,
                .high = 1e4,
                .above_low = true,
-               .of_tool = true});
+               .of_tool = true,
+               .coarsened = Coarsened::spacing});
   keys.idle_if(options.beside == 0, "stepover", "there is one pass a corner");
   constexpr std::pair<PencilOrder, const char*> orders[] = {{PencilOrder::outside_in, "outside-in"},
                                                             {PencilOrder::inside_out, "inside-out"}};

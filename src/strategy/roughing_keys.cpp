@@ -56,9 +56,14 @@ void pattern_keys(LevelPattern& pattern, double& angle_deg, LoopDirection& direc
 
 void level_stepover_key(double& stepover_mm, const Derived& usual, const char* says, const char* usual_words,
                         const Tool& tool, Keys& keys) {
-  keys.number(
-      "stepover", stepover_mm, usual,
-      {.says = says, .usual = usual_words, .low = 0, .high = 1e4, .above_low = true, .of_tool = true});
+  keys.number("stepover", stepover_mm, usual,
+              {.says = says,
+               .usual = usual_words,
+               .low = 0,
+               .high = 1e4,
+               .above_low = true,
+               .of_tool = true,
+               .coarsened = Coarsened::spacing});
   keys.refuse_if(stepover_mm >= tool.diameter_mm, {"stepover"},
                  "is " + short_number(stepover_mm) + ", but must be below the tool's diameter, " +
                      short_number(tool.diameter_mm));

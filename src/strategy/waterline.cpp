@@ -27,7 +27,8 @@ void detail::waterline_keys(WaterlineOptions& options, Keys& keys, const Derived
                .low = 0,
                .high = 1e3,
                .above_low = true,
-               .of_tool = true});
+               .of_tool = true,
+               .coarsened = Coarsened::spacing});
   keys.number(
       "scallop_height", options.scallop_mm, {0.01, "0.01 mm"},
       {.says = "height of the ridges between passes: levels lie nearer to each other where the part is "
@@ -36,7 +37,8 @@ void detail::waterline_keys(WaterlineOptions& options, Keys& keys, const Derived
        .low = 0,
        .high = 100,
        .above_low = true,
-       .instead_of = "stepdown"});
+       .instead_of = "stepdown",
+       .coarsened = Coarsened::ridges});
   const bool constant = options.stepdown_mm.has_value();
   keys.number(
       "least_slope", options.least_slope_deg, least_slope,

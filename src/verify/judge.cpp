@@ -105,9 +105,41 @@ std::vector<detail::Trouble> undercut_cutters(const Program& program, const std:
 
 }  // namespace
 
+void OperationJudgement::add(const OperationJudgement& more) {
+  feed_mm += more.feed_mm, rapid_mm += more.rapid_mm, air_feed_mm += more.air_feed_mm;
+  moves += more.moves, retracts += more.retracts;
+  time.feed_s += more.time.feed_s, time.rapid_s += more.time.rapid_s, time.retract_s += more.time.retract_s;
+  time.tool_change_s += more.time.tool_change_s, time.plain_s += more.time.plain_s;
+}
+
 bool Judgement::clean() const {
   return std::all_of(findings.begin(), findings.end(),
                      [](const Finding& finding) { return !finding.accepted_because.empty(); });
+}
+
+Judgement carry_out(const Program& program, const std::vector<Tool>& given_tools, Stock stock,
+                    const JudgeOptions& options, const Progress& progress) {
+  std::vector<Tool> tools;
+  std::vector<Profile> cutters;
+  for (const Tool& tool : given_tools) {
+    tools.push_back(completed(tool));
+    cutters.push_back(profile_of(tools.back()));
+  }
+  const std::vector<std::size_t> tool_of = detail::tool_of_moves(program, tools);
+  std::vector<SweptMove> swept;
+  swept.reserve(program.moves.size());
+  for (std::size_t i = 0; i < program.moves.size(); ++i) {
+    const ProgramMove& move = program.moves[i];
+    swept.push_back(
+        {move.from, move.to, static_cast<std::int32_t>(tool_of[i]), !move.rapid(), program.arc_of(move)});
+  }
+  CarveLog log;
+  carve(stock, cutters, swept, &log, progress);
+  const double cell = stock.cell_mm();
+  Judgement result{
+      {}, totals(program, options, log.removed), std::move(stock), std::move(log.last_cut), 0, 0, cell, {}};
+  for (const OperationJudgement& operation : result.operations) result.seconds += operation.time.all_s();
+  return result;
 }
 
 Judgement judge(const Program& given, const std::shared_ptr<const ContactPart>& part,

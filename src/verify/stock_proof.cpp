@@ -127,19 +127,32 @@ class StockProver {
     for (std::size_t first = 0, last = 0; first < swept_.size(); first = last) {
       const std::int32_t operation = program_.moves[first].operation;
       while (last < swept_.size() && program_.moves[last].operation == operation) ++last;
-      Stock before = stock_for_engagement(initial, stock, first, last);
-      std::vector<Trouble> engaged;
-      both_at_once([&] { carve_operation(stock, first, last, log, proof, met, hidden, progress); },
-                   [&] {
-                     proof.engagement[static_cast<std::size_t>(operation)] = engagement_of(
-                         program_, first, last, tools_[tool_of_[first]], std::move(before), engaged);
-                   });
-      met.troubles.insert(met.troubles.end(), engaged.begin(), engaged.end());
+      Engagement& engagement = proof.engagement[static_cast<std::size_t>(operation)];
+      if (const Engagement* known = known_engagement(first)) {
+        engagement = *known;
+        carve_operation(stock, first, last, log, proof, met, hidden, progress);
+      } else {
+        Stock before = stock_for_engagement(initial, stock, first, last);
+        std::vector<Trouble> engaged;
+        both_at_once([&] { carve_operation(stock, first, last, log, proof, met, hidden, progress); },
+                     [&] {
+                       engagement = engagement_of(program_, first, last, tools_[tool_of_[first]],
+                                                  std::move(before), engaged);
+                     });
+        met.troubles.insert(met.troubles.end(), engaged.begin(), engaged.end());
+      }
       if (options_.after_operation) options_.after_operation(operation, stock);
     }
     proof.last_cut = std::move(log.last_cut);
     if (proof.last_cut.empty()) proof.last_cut.assign(stock.heights().size(), -1);
     return hidden;
+  }
+
+  /// Of the operation that begins with a move; nothing where it is to be measured.
+  [[nodiscard]] const Engagement* known_engagement(std::size_t first) const {
+    if (tools_[tool_of_[first]].widest_engagement_deg > 0) return nullptr;
+    const auto known = options_.engagements.find(program_.number_of(program_.moves[first]));
+    return known == options_.engagements.end() ? nullptr : &known->second;
   }
 
   void carve_operation(Stock& stock, std::size_t first, std::size_t last, CarveLog& log, StockProof& proof,

@@ -260,6 +260,17 @@ struct TableValues {
   std::vector<SettledValue> values;
 };
 
+/// A look at what a job will be like, with coarser steps: so many times what is settled otherwise. No program
+/// is released from it.
+struct Coarser {
+  double spacing = 1;  ///< of passes, but no wider than half the tool, unless they are anyway
+  double tolerance = 1;
+  double cells = 1;  ///< of the simulation
+  [[nodiscard]] bool any() const { return spacing > 1 || tolerance > 1 || cells > 1; }
+};
+/// Enough to see where passes run, in a fraction of the time.
+[[nodiscard]] constexpr Coarser quick_look() { return {.spacing = 4, .tolerance = 5, .cells = 4}; }
+
 struct Job {
   std::filesystem::path file;
   std::string title;
@@ -281,6 +292,7 @@ struct Job {
   std::vector<OperationJob> operations;
   std::vector<TableValues> told;  ///< of stock, machine, what is left and tools
   std::vector<Note> notes;        ///< what the user should know of the file: things that nothing uses
+  Coarser coarser = {};           ///< not of the file: whoever carries it out may ask for a quick look
   /// Throws Error if there is no such tool.
   [[nodiscard]] const Tool& tool_named(const std::string& name) const;
   /// Nothing if no operation has this number.

@@ -33,6 +33,14 @@ struct Corners {
   std::array<double, 3> low = {}, high = {};
 };
 
+/// What a quick look, with coarser steps, makes of a value.
+enum class Coarsened : std::uint8_t {
+  no,
+  spacing,
+  ridges,  ///< heights that say a spacing: with its square
+  tolerance
+};
+
 /// What is said of a key once for all: nothing here depends on the tool or the job at hand, so documentation
 /// can be made of it.
 struct About {
@@ -43,9 +51,10 @@ struct About {
   bool above_low = false;  ///< the low end itself is not allowed
   bool required = false;   ///< must be said
   bool of_tool = false;    ///< a length that may be a share of the tool: "8 %" of the diameter, "1 radius"
-  const char* instead_of = "";  ///< each gives the other: only one of the two may be said
-  const char* belongs_to = "";  ///< means something only beside this other key
-  bool always = false;          ///< a table that is visited even if it is not said, for its usual values
+  const char* instead_of = "";          ///< each gives the other: only one of the two may be said
+  const char* belongs_to = "";          ///< means something only beside this other key
+  Coarsened coarsened = Coarsened::no;  ///< in a quick look
+  bool always = false;  ///< a table that is visited even if it is not said, for its usual values
 };
 
 /// The kinds of things of a job that are called by name; `anything`: names that are defined elsewhere.

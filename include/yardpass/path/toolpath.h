@@ -52,6 +52,8 @@ struct Toolpath {
 struct PathLengths {
   double cut_mm = 0, ramp_mm = 0, plunge_mm = 0, link_mm = 0, lead_mm = 0, rapid_mm = 0;
   std::int64_t retracts = 0;  ///< rapids that rise, the last one included
+
+  void add(const PathLengths& more);
 };
 [[nodiscard]] PathLengths measure(const Toolpath& path);
 

@@ -11,12 +11,13 @@ namespace yardpass {
 
 /// Where a figure is shown besides report.json.
 enum FigurePlace : unsigned {
-  kOnScreen = 1,      ///< table of the terminal
-  kOnPage = 2,        ///< table of operations
-  kInTimes = 4,       ///< table of times
-  kOnPicture = 8,     ///< beside the picture of its path
-  kTimesAlone = 16,   ///< known from a program without judging it
-  kOfEngagement = 32  ///< table of how much of the cutter meets material
+  kOnScreen = 1,       ///< table of the terminal
+  kOnPage = 2,         ///< table of operations
+  kInTimes = 4,        ///< table of times
+  kOnPicture = 8,      ///< beside the picture of its path
+  kTimesAlone = 16,    ///< known from a program without judging it
+  kOfEngagement = 32,  ///< table of how much of the cutter meets material
+  kPlanned = 64        ///< table of a job that was planned and not judged
 };
 
 struct Figure {

@@ -19,12 +19,14 @@ struct OperationReport {
   const Tool* tool = nullptr;
   std::int32_t in_program = -1;  ///< index into Program::operations; -1: the program has no moves of it
   OperationJudgement judged;
+  bool is_judged = true;      ///< else only carried out: see JudgedProgram
   LeftStatistics left;        ///< at the end of the program, where it works
   LeftStatistics left_after;  ///< as it leaves it, before the next operation
   /// Where its feed time goes; only of programs that we planned ourselves, else all in cut_s.
-  double cut_s = 0, entry_s = 0, link_s = 0;  ///< entries: plunges and ramps
-  const Settled* settled = nullptr;           ///< nothing if the job does not have it
-  const PlannedOperation* planned = nullptr;  ///< nothing when a program is only checked
+  double cut_s = 0, entry_s = 0, link_s = 0;   ///< entries: plunges and ramps
+  const Settled* settled = nullptr;            ///< nothing if the job does not have it
+  const PlannedOperation* planned = nullptr;   ///< nothing when a program is only checked
+  std::shared_ptr<PlannedOperation> own = {};  ///< keeps the planned one of a sum
   /// What is left at the end where it worked, its allowance taken off: no more than this on 99 % of the area,
   /// without what is left on purpose or out of reach.
   double measured_scallop_mm = 0;
@@ -43,6 +45,8 @@ struct Report {
   Telling telling = Telling();          ///< in the units of the job
   [[nodiscard]] const Job& job() const { return setup.job; }
   [[nodiscard]] bool clean() const { return judged.clean(); }
+  /// A quick look, or not judged: whatever it says, nothing of it may be cut.
+  [[nodiscard]] bool only_a_look() const { return job().coarser.any() || !judged.judged; }
   /// Number and name of one of Program::operations: `operation 3 "finish the blade"`.
   [[nodiscard]] std::string operation_words(std::int32_t in_program) const;
   [[nodiscard]] const OperationReport& operation_of(std::int32_t in_program) const;
@@ -52,6 +56,9 @@ struct Report {
 [[nodiscard]] Report make_report(const RunResult& run);
 [[nodiscard]] Report make_report(const JobSetup& setup, const std::vector<Settled>& settled,
                                  const JudgedProgram& judged);
+
+/// Of all its operations together: times, lengths, moves, retracts, links. Its name is "whole program".
+[[nodiscard]] OperationReport total_of(const Report& report);
 
 /// Times of a program for people, one line an operation; nothing is judged for it. Names are those of the
 /// job.
@@ -99,6 +106,8 @@ void draw_loop_trouble(const LoopError& error, const std::filesystem::path& file
 
 /// "line 812: gouge 0.100 mm deep at X 12.1 Y 7 Z -3.2 (3 moves), pass 41 of operation 3 "finish the blade"".
 [[nodiscard]] std::string finding_words(const Report& report, const Finding& finding);
+/// Why nothing of it may be cut: "QUICK LOOK, NOT FOR CUTTING"; empty if something may.
+[[nodiscard]] std::string not_for_cutting(const Report& report);
 /// "clean", "clean but for 2 accepted findings", "3 findings".
 [[nodiscard]] std::string verdict_words(const Report& report);
 /// How much of its cutter meets material: on half of the length, on 99 %, and at most.

@@ -2,7 +2,7 @@
 /// much memory. For a question before hours of work, not for quotes.
 #pragma once
 
-#include "yardpass/run/settle.h"
+#include "yardpass/run/plan.h"
 
 namespace yardpass {
 
@@ -10,9 +10,16 @@ namespace yardpass {
 struct OperationEstimate {
   std::int32_t number = 0;
   std::string name;
-  double passes = 0;     ///< rows, rings, levels or curves, as its strategy counts them
-  double length_mm = 0;  ///< of its cuts
-  double points = 0;     ///< of its cuts
+  double passes = 0;        ///< rows, rings, levels or curves, as its strategy counts them
+  double length_mm = 0;     ///< of its cuts
+  double points = 0;        ///< of its cuts
+  bool taken_over = false;  ///< all this is known, from an earlier run
+};
+
+/// What of a job is foretold.
+struct EstimateOf {
+  const KeptPaths* kept = nullptr;  ///< what it has is not planned again
+  bool judged = true;               ///< else it stops after linking
 };
 
 struct Estimate {
@@ -32,7 +39,7 @@ struct Estimate {
 /// is measured on a few touches. The counts do not depend on the number of threads or on the machine, the
 /// seconds do.
 [[nodiscard]] Estimate estimate(const JobSetup& setup, const std::vector<Settled>& operations,
-                                const Progress& progress = {});
+                                const Progress& progress = {}, const EstimateOf& of = {});
 
 /// What nobody starts by mistake.
 struct LargeWork {

@@ -3,28 +3,13 @@
 
 #include <limits>
 
-#include "yardpass/path/toolpath.h"
-#include "yardpass/plan/true_spacing.h"
 #include "yardpass/post/write_program.h"
 #include "yardpass/run/estimate.h"
-#include "yardpass/run/settle.h"
-#include "yardpass/setup/setup.h"
+#include "yardpass/run/plan.h"
 #include "yardpass/verify/judge.h"
 #include "yardpass/verify/why_left.h"
 
 namespace yardpass {
-
-/// What planning made of an operation.
-struct PlannedOperation {
-  Region area;  ///< where the tool's axis may be
-  Toolpath path;
-  PathLengths lengths;
-  std::int64_t points = 0;          ///< moves at feed
-  std::vector<SettledValue> facts;  ///< what the strategy decided by itself
-  std::vector<Note> notes;          ///< what the user should know, besides those of Settled
-  LinkCounts links = {};            ///< of all its layers
-  TrueSpacing spacing;              ///< of its passes, the last layer's; without places where it has none
-};
 
 /// A program judged: also what `yardpass check` gives.
 struct JudgedProgram {
@@ -37,11 +22,14 @@ struct JudgedProgram {
   /// Where the program disagrees with the job: operations missing, without a move, unknown or in another
   /// order; work offset; spindle speeds and feeds beyond the tools'.
   std::vector<Note> disagreements = {};
+  /// False: the program was only carried out on the stock. Then there are times, lengths and what is cut in
+  /// air, no findings, and nothing is known of what is left.
+  bool judged = true;
   /// Moves of later lines were left out; then nothing is said of the whole program.
   std::int32_t up_to_line = std::numeric_limits<std::int32_t>::max();
   [[nodiscard]] bool whole() const { return up_to_line >= program.lines; }
-  /// No finding but such as were accepted beforehand, and no disagreement.
-  [[nodiscard]] bool clean() const { return judgement.clean() && disagreements.empty(); }
+  /// Judged, no finding but such as were accepted beforehand, and no disagreement.
+  [[nodiscard]] bool clean() const { return judged && judgement.clean() && disagreements.empty(); }
 };
 
 struct RunResult {
@@ -60,6 +48,10 @@ struct RunSteps {
   /// With all but the reasons why material is left, which may take as long as the proof, as soon as the
   /// program is proven; not called where nothing is to be explained.
   std::function<void(const RunResult&)> proven = {};
+  /// Toolpaths of an earlier run: what depends on nothing that has changed is taken over. A verdict never is.
+  const KeptPaths* kept = nullptr;
+  /// Stops after linking: times, lengths, retracts and air, nothing judged.
+  bool only_plan = false;
 };
 
 /// Throws Error, before anything is planned, with every mistake of every operation, and where its estimate is
@@ -68,12 +60,16 @@ struct RunSteps {
 [[nodiscard]] RunResult run_job(const Job& job, const StageProgress& progress = {});
 
 /// Judges a program against the part, stock, tools and keep-away of the job; moves of lines after
-/// `up_to_line` are left out. What operations state and keep away from counts for moves that carry their
-/// number. What is left is measured, but not asked about: see explain_left.
+/// `up_to_line` are left out. `engagements`: see JudgeOptions. What operations state and keep away from
+/// counts for moves that carry their number. What is left is measured, but not asked about: see explain_left.
 [[nodiscard]] JudgedProgram judge_program(Program program, const JobSetup& setup,
                                           const std::vector<Settled>& operations,
                                           const StageProgress& progress = {},
-                                          std::int32_t up_to_line = std::numeric_limits<std::int32_t>::max());
+                                          std::int32_t up_to_line = std::numeric_limits<std::int32_t>::max(),
+                                          std::map<std::int32_t, Engagement> engagements = {});
+/// Carries it out on the stock without judging it.
+[[nodiscard]] JudgedProgram carry_out(Program program, const JobSetup& setup,
+                                      const StageProgress& progress = {});
 
 /// Whether the job wants to know why material is left, and there is some that it does not leave on purpose.
 [[nodiscard]] bool to_explain(const JudgedProgram& judged, const Job& job);

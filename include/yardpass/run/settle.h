@@ -8,6 +8,12 @@
 
 namespace yardpass {
 
+/// What a toolpath depends on, in 128 bits.
+struct Fingerprint {
+  std::uint64_t high = 0, low = 0;
+  auto operator<=>(const Fingerprint&) const = default;
+};
+
 struct Settled {
   std::int32_t number = 0;  ///< of the operation in the job file; also in the program, findings and report
   std::string name, strategy;
@@ -23,6 +29,7 @@ struct Settled {
   double bottom_z = 0;
   std::vector<SettledValue> told;
   std::vector<Note> notes;  ///< of values that change nothing
+  Fingerprint fingerprint;  ///< of its values alone; see fingerprints_of for what its toolpath depends on
 
   /// The same for planning; material on the part is left by `values.allowance`.
   [[nodiscard]] Bounds bounds() const;

@@ -4,6 +4,7 @@
 #include <functional>
 #include <iosfwd>
 #include <limits>
+#include <map>
 #include <memory>
 #include <optional>
 #include <string>
@@ -38,6 +39,9 @@ struct OperationJudgement {
   /// as it then is, over all moves; at least the flute length, which then decides; 0 if the tool has no
   /// holder.
   double least_stickout_mm = 0;
+
+  /// Lengths, times and counts of another one.
+  void add(const OperationJudgement& more);
 };
 
 /// What every part of the tool must keep away from.
@@ -86,6 +90,9 @@ struct JudgeOptions {
   std::vector<JudgedKeepOut> keep_out = {};
   std::vector<AcceptedFinding> accepted = {};
   std::int32_t up_to_line = std::numeric_limits<std::int32_t>::max();  ///< moves of later lines are left out
+  /// Engagements that are known already, by the number of their operation. They are figures: of a tool with a
+  /// limit of its own they are measured all the same, for findings depend on them.
+  std::map<std::int32_t, Engagement> engagements = {};
   /// Called with the stock as each operation (index into Program::operations) leaves it, in their order.
   std::function<void(std::int32_t operation, const Stock& stock)> after_operation = {};
 };
@@ -118,6 +125,12 @@ struct Judgement {
 [[nodiscard]] Judgement judge(const Program& program, const std::shared_ptr<const ContactPart>& part,
                               const std::vector<Tool>& tools, Stock stock, const JudgeOptions& options = {},
                               const Progress& progress = {});
+
+/// Carries a program out on the stock, and judges nothing: of each operation lengths, retracts, times and
+/// what is cut in air, as `judge` gives them, and the stock that is left; no findings, no engagement, no
+/// room. Runs on all cores; the result does not depend on their number. Throws Error like `judge`.
+[[nodiscard]] Judgement carry_out(const Program& program, const std::vector<Tool>& tools, Stock stock,
+                                  const JudgeOptions& options = {}, const Progress& progress = {});
 
 /// The verdict, each operation in a line, each finding in a line.
 [[nodiscard]] std::string in_words(const Judgement& judgement);
