@@ -53,9 +53,7 @@ Job job_of(const InspectWords& words) {
     job.title = fs::path(words.part).filename().string();
     job.part.mesh = words.part;
     job.part.read.weld_mm = words.weld;
-    const auto names = unit_names();
-    if (!words.unit.empty())
-      job.part.read.unit = kUnits[std::find(names.begin(), names.end(), words.unit) - names.begin()];
+    if (!words.unit.empty()) job.part.read.unit = unit_named(words.unit);
     for (const Repair repair : all_repairs())
       if (std::find(words.repairs.begin(), words.repairs.end(), name_of(repair)) != words.repairs.end())
         job.part.repairs.push_back(repair);
@@ -80,6 +78,11 @@ void write_inspection(const Inspection& inspection, OutputFolder& folder, const 
 }
 
 }  // namespace
+
+LengthUnit unit_named(const std::string& name) {
+  const auto names = unit_names();
+  return kUnits[std::find(names.begin(), names.end(), name) - names.begin()];
+}
 
 std::vector<std::string> unit_names() {
   std::vector<std::string> names;

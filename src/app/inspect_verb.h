@@ -4,6 +4,8 @@
 #include <string>
 #include <vector>
 
+#include "yardpass/part/read_mesh.h"
+
 namespace yardpass::app {
 
 struct InspectWords {
@@ -16,6 +18,8 @@ struct InspectWords {
 
 /// The words that its options take.
 std::vector<std::string> unit_names();
+/// REQUIRES: one of them
+LengthUnit unit_named(const std::string& name);
 std::vector<std::string> repair_names();
 
 int inspect(const InspectWords& words);

@@ -1,4 +1,4 @@
-// The command line: run, check, inspect, demo, keys.
+// The command line: new, run, check, compare, inspect, demo, keys.
 #include <unistd.h>
 
 #include <cerrno>
@@ -15,6 +15,7 @@
 #include "app/run_verbs.h"
 #include "app/terminal.h"
 #include "app/usage.h"
+#include "app/what_if_verbs.h"
 #include "yardpass/curve/close_loop.h"
 #include "yardpass/version.h"
 
@@ -95,6 +96,52 @@ CLI::App* add_inspect_verb(CLI::App& program, app::InspectWords& words) {
       "  yardpass inspect paddle-blade.stl --out survey\n"
       "  yardpass inspect paddle-blade.stl --place 0,0 --place 77,47\n"
       "  yardpass inspect scan.obj --unit inch --weld 0.01 --repair zero-area,repeated --json");
+  return verb;
+}
+
+CLI::App* add_new_verb(CLI::App& program, app::NewWords& words) {
+  auto* verb = program.add_subcommand("new", "Write a job to start from, by a look at the part");
+  verb->add_option("MESH", words.mesh, "The part (STL, OBJ, PLY, 3MF)")->required();
+  verb->add_option("--out", words.out, "The job file (default: NAME.toml, where you stand)");
+  verb->add_option(
+      "--rack", words.rack,
+      "Tools to choose from: a file with [tools.NAME] tables, or a job (default: common end mills "
+      "and ball ends)");
+  verb->add_option("--unit", words.unit,
+                   "Unit of the numbers in the mesh file (default: what the file says, else mm)")
+      ->check(CLI::IsMember(app::unit_names()));
+  verb->add_flag("--quiet", words.quiet, "No progress, and the job is not told on the screen");
+  verb->footer(
+      "Examples:\n"
+      "  yardpass new hull-plug.stl\n"
+      "  yardpass new casting.ply --unit inch --rack our-tools.toml --out casting.toml");
+  return verb;
+}
+
+CLI::App* add_compare_verb(CLI::App& program, app::CompareWords& words) {
+  auto* verb = program.add_subcommand("compare", "What if: variants of an operation beside each other");
+  verb->add_option("JOB", words.job, "The job file (TOML)")->required();
+  verb->add_option("--operation", words.operation, "The operation, by its name or number")->required();
+  auto* tries = verb->add_option("--try", words.tries,
+                                 "Values of one of its keys: KEY=VALUE,VALUE,...; a dot leads into a table");
+  auto* with =
+      verb->add_option("--with", words.with, "Another operation, to stand beside it")->excludes(tries);
+  verb->add_flag("--angles", words.angles, "Twelve angles of its passes; times alone")
+      ->excludes(tries)
+      ->excludes(with);
+  verb->add_flag("--quick", words.quick, "In coarser steps, as run --quick");
+  verb->add_flag("--only-plan", words.only_plan, "Times and lengths alone: nothing is judged");
+  verb->add_option("--out", words.out, "Folder for compare.png and compare.json (default: none are written)");
+  verb->add_flag("--yes", words.yes,
+                 "Go on without asking where an estimate is above 10 minutes, 4 GB or 20 million points");
+  add_among_others(verb, words.among_others);
+  verb->add_flag("--quiet", words.quiet, "No progress");
+  verb->footer(
+      "Examples:\n"
+      "  yardpass compare hull-plug.toml --operation \"finish the hull\" --try stepover=0.2,0.3,0.4 --out "
+      "try\n"
+      "  yardpass compare hull-plug.toml --operation 2 --with 4 --only-plan\n"
+      "  yardpass compare hull-plug-parallel.toml --operation \"finish the hull\" --angles");
   return verb;
 }
 
@@ -196,8 +243,18 @@ int carried_out(int count, char** arguments) {
       "  yardpass run paddle-blade.toml --out blade\n"
       "  yardpass check blade/program.nc --job paddle-blade.toml\n"
       "  yardpass inspect paddle-blade.stl\n"
+      "  yardpass new hull-plug.stl\n"
+      "  yardpass compare hull-plug.toml --operation 4 --try stepover=0.2,0.3\n"
       "  yardpass keys parallel\n"
       "  yardpass demo");
+  app::NewWords new_words;
+  CLI::App* new_verb = add_new_verb(program, new_words);
+  app::CompareWords compare_words;
+  CLI::App* compare_verb = add_compare_verb(program, compare_words);
+  for (CLI::App* verb : {new_verb, compare_verb})
+    verb->add_option("--threads", words.threads,
+                     "Cores to use; the result does not depend on it (default: all)")
+        ->check(CLI::Range(1, 1024));
   app::KeysWords keys_words;
   CLI::App* keys_verb = add_keys_verb(program, keys_words);
   if (const auto mistake = app::usage_mistake(program, {arguments + 1, arguments + count})) {
@@ -216,6 +273,8 @@ int carried_out(int count, char** arguments) {
   if (*keys_verb) return guarded([&] { return app::keys(keys_words); });
   if (*run_verb) return guarded([&] { return app::run(words); });
   if (*check_verb) return guarded([&] { return app::check(words); });
+  if (*new_verb) return guarded([&] { return app::new_job(new_words); });
+  if (*compare_verb) return guarded([&] { return app::compare(compare_words); });
   if (*inspect_verb) return guarded([&] { return app::inspect(inspect_words); });
   return guarded([&] { return app::demo(words); });
 }

@@ -102,7 +102,7 @@ void refuse_folders_in_the_way(const fs::path& wanted) {
 /// Whether results that lie there are ours: each run leaves a report or a survey that says so, or the drawing
 /// of a loop and nothing else.
 bool bears_our_mark(const fs::path& folder, const std::vector<std::string>& names) {
-  for (const char* name : {"report.json", "part.json"}) {
+  for (const char* name : {"report.json", "part.json", "compare.json"}) {
     std::ifstream in(folder / name, std::ios::binary);
     std::string start(64, '\0');
     in.read(start.data(), static_cast<std::streamsize>(start.size()));

@@ -3,7 +3,6 @@
 #include <unistd.h>
 
 #include <algorithm>
-#include <charconv>
 #include <filesystem>
 #include <fstream>
 #include <iostream>
@@ -12,10 +11,12 @@
 
 #include <fmt/format.h>
 
+#include "app/operation_words.h"
 #include "app/output_folder.h"
 #include "app/terminal.h"
 #include "job/table_reader.h"
 #include "yardpass/geom/text.h"
+#include "yardpass/report/changes.h"
 #include "yardpass/report/keys_page.h"
 #include "yardpass/report/outputs.h"
 
@@ -25,13 +26,27 @@ namespace yardpass::app {
 
 namespace {
 
+std::string text_of(const fs::path& file) {
+  std::ifstream in(file, std::ios::binary);
+  if (!in || fs::is_directory(file)) throw Error(file.string() + ": cannot be opened for reading");
+  std::ostringstream text;
+  text << in.rdbuf();
+  return text.str();
+}
+
 /// The folder of results, which may be published more than once. Made before the work begins, so that what is
 /// wrong with the place comes first.
 class Results {
  public:
   Results(const RunWords& words, const Job& job) : words_(words), inputs_(files_of(job)) {
-    if (!words.out.empty()) folder_.emplace(words.out, inputs_, words.among_others);
+    if (words.out.empty()) return;
+    folder_.emplace(words.out, inputs_, words.among_others);
+    const fs::path report = fs::path(words.out) / "report.json";
+    std::error_code code;
+    if (fs::is_regular_file(report, code)) before_ = text_of(report);
   }
+  /// report.json of the run before into this folder; empty: there was none.
+  [[nodiscard]] const std::string& before() const { return before_; }
   /// Returns what is told about its files.
   std::vector<std::string> publish(const Report& report, const std::string& program,
                                    const StageProgress& progress) {
@@ -56,8 +71,17 @@ class Results {
   const RunWords& words_;
   std::vector<fs::path> inputs_;
   std::optional<OutputFolder> folder_;
+  std::string before_;
   bool published_ = false;
 };
+
+/// Did that help?
+void print_changes(const std::string& before, const Report& report) {
+  const RunChanges changes = changes_between(before, report_json(report));
+  if (!changes.comparable) return;
+  if (changes.lines.empty()) fmt::print("changed since the run before: nothing\n");
+  for (const std::string& line : changes.lines) fmt::print("changed since the run before: {}\n", line);
+}
 
 /// Writes the folder, then says what is in the report.
 int finish(const Report& report, const std::string& program, Results& results, const RunWords& words) {
@@ -67,6 +91,7 @@ int finish(const Report& report, const std::string& program, Results& results, c
     told = results.publish(report, program, progress.callback());
   }
   print_report(report, words.quiet);
+  if (!words.quiet) print_changes(results.before(), report);
   if (!words.quiet)
     for (const std::string& line : told) fmt::print("{}\n", line);
   if (!words.out.empty()) fmt::print("written to {}\n", words.out);
@@ -100,36 +125,7 @@ void heed_estimate(const Job& job, const Estimate& foretold, const RunWords& wor
                foretold.bytes / 1e9);
     std::fflush(stdout);
   }
-  std::vector<std::string> reasons = above(foretold, {});
-  reasons.insert(reasons.end(), foretold.odd.begin(), foretold.odd.end());
-  if (reasons.empty() || words.yes) return;
-  const std::string question = fmt::format("{}. Go on?", fmt::join(reasons, ", "));
-  if (::isatty(STDIN_FILENO) == 1 && ::isatty(STDERR_FILENO) == 1) {
-    fmt::print(stderr, "yardpass: {} [y/N] ", question);
-    std::string answer;
-    std::getline(std::cin, answer);
-    if (answer == "y" || answer == "yes") return;
-    throw Error("not gone on with");
-  }
-  throw Error(question + " Say --yes to do so");
-}
-
-std::string text_of(const fs::path& file) {
-  std::ifstream in(file, std::ios::binary);
-  if (!in || fs::is_directory(file)) throw Error(file.string() + ": cannot be opened for reading");
-  std::ostringstream text;
-  text << in.rdbuf();
-  return text.str();
-}
-
-/// An operation of the job by its name or number.
-std::int32_t operation_number(const Job& job, const std::string& words) {
-  for (const OperationJob& operation : job.operations)
-    if (operation.name == words) return operation.number;
-  std::int32_t number = 0;
-  const auto [end, code] = std::from_chars(words.data(), words.data() + words.size(), number);
-  if (code == std::errc() && end == words.data() + words.size()) return number;
-  return 0;
+  heed_size(foretold, words.yes);
 }
 
 std::int32_t last_line_of(const Program& program, const Job& job, const std::string& words) {
@@ -155,6 +151,21 @@ fs::path demo_folder() {
 }
 
 }  // namespace
+
+void heed_size(const Estimate& foretold, bool yes) {
+  std::vector<std::string> reasons = above(foretold, {});
+  reasons.insert(reasons.end(), foretold.odd.begin(), foretold.odd.end());
+  if (reasons.empty() || yes) return;
+  const std::string question = fmt::format("{}. Go on?", fmt::join(reasons, ", "));
+  if (::isatty(STDIN_FILENO) == 1 && ::isatty(STDERR_FILENO) == 1) {
+    fmt::print(stderr, "yardpass: {} [y/N] ", question);
+    std::string answer;
+    std::getline(std::cin, answer);
+    if (answer == "y" || answer == "yes") return;
+    throw Error("not gone on with");
+  }
+  throw Error(question + " Say --yes to do so");
+}
 
 std::vector<std::string> demo_names() {
   std::vector<std::string> names;

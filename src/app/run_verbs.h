@@ -6,6 +6,8 @@
 #include <string>
 #include <vector>
 
+#include "yardpass/run/estimate.h"
+
 namespace yardpass::app {
 
 constexpr int kClean = 0, kFindings = 1, kBadInput = 2;
@@ -24,6 +26,9 @@ int check(const RunWords& words);
 int demo(const RunWords& words);
 /// The jobs that ship, by name.
 std::vector<std::string> demo_names();
+
+/// Large work begins only when somebody says yes: asks, or throws Error.
+void heed_size(const Estimate& foretold, bool yes);
 
 struct KeysWords {
   std::string name;

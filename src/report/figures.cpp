@@ -27,7 +27,7 @@ Value if_planned(Operation operation, double value) {
 
 constexpr Figure kFigures[] = {
     {"seconds", "time", "with acceleration, tool change included", Form::duration,
-     kOnScreen | kOnPage | kOnPicture | kInTimes | kTimesAlone | kPlanned,
+     kOnScreen | kOnPage | kOnPicture | kInTimes | kTimesAlone | kPlanned | kCompared,
      [](Operation o) -> Value { return o.judged.time.all_s(); }},
     {"time.feed", "at feed", "seconds at feed", Form::duration, kInTimes | kTimesAlone,
      [](Operation o) -> Value { return o.judged.time.feed_s; }},
@@ -46,7 +46,7 @@ constexpr Figure kFigures[] = {
     {"time.without_acceleration", "length over feed", "seconds if every move ran at its feed from its start",
      Form::duration, kInTimes | kTimesAlone, [](Operation o) -> Value { return o.judged.time.plain_s; }},
     {"feed_length", "at feed", "length of all moves at feed", Form::way,
-     kOnScreen | kOnPage | kOnPicture | kTimesAlone | kPlanned,
+     kOnScreen | kOnPage | kOnPicture | kTimesAlone | kPlanned | kCompared,
      [](Operation o) -> Value { return o.judged.feed_mm; }},
     {"cut_length", "cut", "length of cuts, with ramps, plunges and leads; from `check` all feed", Form::way,
      0,
@@ -59,7 +59,7 @@ constexpr Figure kFigures[] = {
      Form::way, 0, [](Operation o) { return o.planned ? Value(o.planned->lengths.link_mm) : std::nullopt; }},
     {"rapid_length", "rapid", "length of rapids, without the way down from the tool change", Form::way,
      kOnScreen | kOnPage | kOnPicture | kPlanned, [](Operation o) -> Value { return o.judged.rapid_mm; }},
-    {"retracts", "retracts", "rapids that rise", Form::count, kOnPage | kOnPicture | kPlanned,
+    {"retracts", "retracts", "rapids that rise", Form::count, kOnPage | kOnPicture | kPlanned | kCompared,
      [](Operation o) -> Value { return static_cast<double>(o.judged.retracts); }},
     {"time.between", "between cuts", "seconds of rapids and links between cuts, about; `null` from `check`",
      Form::duration, kInTimes | kPlanned,
@@ -109,7 +109,7 @@ constexpr Figure kFigures[] = {
     {"air_feed_length", "feed in air", "length of moves at feed that take nothing away", Form::way, 0,
      [](Operation o) -> Value { return o.judged.air_feed_mm; }},
     {"air_feed_share", "feed that takes nothing", "share of the feed length that takes nothing away",
-     Form::percent, kInTimes | kPlanned,
+     Form::percent, kInTimes | kPlanned | kCompared,
      [](Operation o) {
        return o.judged.feed_mm > 0 ? Value(o.judged.air_feed_mm / o.judged.feed_mm) : std::nullopt;
      }},
@@ -131,19 +131,25 @@ constexpr Figure kFigures[] = {
        return if_engaged(o, engagement.takes_nothing_mm / engagement.length_mm);
      }},
     {"left_after.median", "left after it: half",
-     "half of its area has no more left, before the next operation", Form::length, kOnScreen | kOnPage,
-     [](Operation o) { return if_judged(o, o.left_after.median_mm); }},
+     "half of its area has no more left, before the next operation", Form::length,
+     kOnScreen | kOnPage | kCompared, [](Operation o) { return if_judged(o, o.left_after.median_mm); }},
     {"left_after.percentile_95", "95 %", "95 % of its area has no more left", Form::length,
-     kOnScreen | kOnPage, [](Operation o) { return if_judged(o, o.left_after.p95_mm); }},
-    {"left_after.greatest", "all", "none of its area has more left", Form::length, kOnScreen | kOnPage,
-     [](Operation o) { return if_judged(o, o.left_after.greatest_mm); }},
+     kOnScreen | kOnPage | kCompared, [](Operation o) { return if_judged(o, o.left_after.p95_mm); }},
+    {"left_after.greatest", "all", "none of its area has more left", Form::length,
+     kOnScreen | kOnPage | kCompared, [](Operation o) { return if_judged(o, o.left_after.greatest_mm); }},
     {"left.percentile_95", "at the end: 95 %", "95 % of its area has no more left at the end of the program",
      Form::length, kOnPage, [](Operation o) { return o.is_judged ? Value(o.left.p95_mm) : std::nullopt; }},
+    {"missed_area", "missed, mm2",
+     "of its area, in plan, that a tool could have taken more from at the end of the program; `null` where "
+     "nobody asked",
+     Form::area, kCompared,
+     [](Operation o) { return o.is_judged && o.has_moves() ? o.missed_mm2 : std::nullopt; }},
     {"scallop.asked", "ridges by the stepover, mm",
-     "height of ridges on flat ground by its stepover; `null` where that says nothing", Form::length, 0,
+     "height of ridges on flat ground by its stepover; `null` where that says nothing", Form::length,
+     kCompared,
      [](Operation o) { return o.settled && o.planned ? o.settled->usual.scallop_mm : std::nullopt; }},
     {"scallop.measured", "ridges measured, mm", "what 99 % of its area stays within, allowance taken off",
-     Form::length, 0,
+     Form::length, kCompared,
      [](Operation o) {
        return o.settled && o.planned && o.settled->usual.scallop_mm && o.has_moves() && o.is_judged
                   ? Value(o.measured_scallop_mm)
@@ -170,6 +176,8 @@ std::string in_words(const Figure& figure, const OperationReport& operation, con
       return telling.long_way(*value);
     case Form::count:
       return fmt::format("{:.0f}", *value);
+    case Form::area:
+      return fmt::format("{:.1f}", telling.area(*value));
     case Form::degrees:
       return fmt::format("{:.0f}", *value);
     case Form::length:
@@ -186,7 +194,8 @@ std::string in_words(const Figure& figure, const OperationReport& operation, con
 
 std::string heading_words(const Figure& figure, const Telling& telling) {
   std::string heading = figure.heading;
-  if (heading.ends_with(", mm")) heading.replace(heading.size() - 2, 2, telling.unit());
+  for (const std::string mm : {", mm", ", mm2"})
+    if (heading.ends_with(mm)) heading.replace(heading.size() - mm.size() + 2, 2, telling.unit());
   return heading;
 }
 

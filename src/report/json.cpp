@@ -65,6 +65,7 @@ Json figure_json(const InUnits& in, const Figure& figure, const OperationReport&
   const auto value = figure.value(operation);
   if (!value) return nullptr;
   if (figure.form == Figure::Form::count) return static_cast<std::int64_t>(*value);
+  if (figure.form == Figure::Form::area) return in.area(*value);
   const bool length = figure.form == Figure::Form::length || figure.form == Figure::Form::way;
   return length ? in.length(*value) : rounded(*value);
 }
@@ -83,17 +84,12 @@ Json operation_json(const Telling& telling, const OperationReport& operation) {
             {"strategy", operation.strategy},
             {"tool", operation.judged.tool},
             {"in_program", operation.has_moves()}};
-  for (const Figure& figure : all_figures()) {
-    const std::string key = figure.key;
-    const std::size_t dot = key.find('.');
-    Json& place = dot == std::string::npos ? json[key] : json[key.substr(0, dot)][key.substr(dot + 1)];
-    place = figure_json(in, figure, operation);
-  }
+  detail::add_figures(json, operation, telling.units());
   if (operation.judged.engagement.length_mm > 0)
     for (const double share : operation.judged.engagement.shares_by_ten())
       json["engagement"]["histogram"].push_back(rounded(share));
-  add_left(in, json["left"], operation.left);
-  if (operation.has_moves()) add_left(in, json["left_after"], operation.left_after);
+  if (operation.is_judged) add_left(in, json["left"], operation.left);
+  if (operation.is_judged && operation.has_moves()) add_left(in, json["left_after"], operation.left_after);
   json["values"] = Json::array();
   const auto add_values = [&](const std::vector<SettledValue>& values) {
     for (Json& value : values_json(telling, values)) json["values"].push_back(std::move(value));
@@ -147,6 +143,15 @@ Json finding_json(const Report& report, const Finding& finding) {
 }
 
 }  // namespace
+
+void detail::add_figures(Json& json, const OperationReport& operation, Units units) {
+  for (const Figure& figure : all_figures()) {
+    const std::string key = figure.key;
+    const std::size_t dot = key.find('.');
+    Json& place = dot == std::string::npos ? json[key] : json[key.substr(0, dot)][key.substr(dot + 1)];
+    place = figure_json(InUnits(units), figure, operation);
+  }
+}
 
 namespace {
 

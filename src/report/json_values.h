@@ -5,7 +5,7 @@
 
 #include <nlohmann/json.hpp>
 
-#include "yardpass/setup/setup.h"
+#include "yardpass/report/report.h"
 
 namespace yardpass::detail {
 
@@ -34,6 +34,8 @@ inline std::string dumped(const Json& json) {
   return json.dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
 }
 
+/// All figures of an operation, by their keys.
+void add_figures(Json& json, const OperationReport& operation, Units units);
 /// Where the part comes from, and what was done to it.
 Json part_file_json(const JobSetup& setup);
 /// The regions that the job names.

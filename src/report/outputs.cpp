@@ -100,6 +100,8 @@ constexpr Output kOutputs[] = {
      "from `inspect`: curves that do not go together (a loop that could not be closed, sides that cross), "
      "and where",
      nullptr},
+    {"compare.png", "from `compare`: the cuts of the first four variants", nullptr},
+    {"compare.json", "from `compare`: what its table says, by the keys of report.json", nullptr},
     {"curves.*", "from `inspect`: all curves, as `.obj`, `.svg` and, if the program has DXF, `.dxf`",
      nullptr},
 };

@@ -84,6 +84,8 @@ void add_operations(Report& report) {
     if (!judged.judged) continue;
     const Region area = area_of(report.setup, report.settled, entry.number);
     entry.left = statistics(judged.left, judged.judgement.stock, area);
+    if (report.job().left.explained && judged.why_left.not_asked_mm2 == 0)
+      entry.missed_mm2 = area_because(judged.why_left, judged.judgement.stock, area, LeftBecause::missed);
     entry.measured_scallop_mm = statistics(cut, judged.judgement.stock, area).p99_mm -
                                 (entry.settled ? entry.settled->values.allowance.greatest_mm() : 0);
   }

@@ -65,6 +65,7 @@ std::vector<PlannedOperation> plan_operations(const JobSetup& setup, const std::
       planned.back().taken_over = true;
       continue;
     }
+    // From their paths, not as linking left it: so it is the same to the last bit for what is taken over.
     for (; carved < i; ++carved) detail::carve_path(stock, planned[carved].path);
     const detail::GuidedPart guided =
         parts.next(detail::stage(progress, "index what guides " + settled.name));
@@ -73,7 +74,6 @@ std::vector<PlannedOperation> plan_operations(const JobSetup& setup, const std::
     planned.push_back(detail::plan_operation(settled, guided, setup.job.machine.controller.decimals,
                                              setup.drilled, stock, seen ? &*seen : nullptr, progress));
     planned.back().fingerprint = fingerprints[i];
-    carved = i + 1;
     if (seen)
       planned.back().facts.push_back({"seen in cells", length_of(seen->cell_mm()),
                                       "what stands: of a 45th of the tool's radius, if not too many"});

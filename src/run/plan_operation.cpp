@@ -5,7 +5,6 @@
 
 #include <fmt/format.h>
 
-#include "run/carve_path.h"
 #include "run/eased_feed.h"
 #include "setup/stage.h"
 #include "yardpass/geom/rounding.h"
@@ -148,13 +147,9 @@ class Planner {
     LinkedCuts linked =
         link_cuts(bounded.plan, surface, std::move(stock), links_, stage(progress, "link " + named));
     stock = std::move(linked.stock);
-    if (before) {
+    if (before)
       bounded.plan.facts.push_back(
-          {"eased", length_of(ease_feed(linked.path, *before)), "of cuts, at a lower feed"});
-      // Its moves are parted now: what goes on from here goes on from those.
-      carve_path(*before, linked.path);
-      stock = std::move(*before);
-    }
+          {"eased", length_of(ease_feed(linked.path, std::move(*before))), "of cuts, at a lower feed"});
     planned_.area = std::move(bounded.area);
     planned_.facts = std::move(bounded.plan.facts);
     if (!linked.path.moves.empty()) tell(linked.counts, planned_.facts);
@@ -221,7 +216,7 @@ class Planner {
 }  // namespace
 
 PlannedOperation plan_operation(const Settled& settled, const GuidedPart& guided, int decimals,
-                                const std::vector<Vec2>& drilled, Stock& stock, const Stock* seen,
+                                const std::vector<Vec2>& drilled, Stock stock, const Stock* seen,
                                 const StageProgress& progress) {
   Planner planner(settled, guided, decimals, drilled);
   const OperationValues& values = settled.values;

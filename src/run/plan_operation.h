@@ -6,10 +6,10 @@
 
 namespace yardpass::detail {
 
-/// All its layers; `stock` becomes what they leave. `seen`: the same material before, in finer cells, if that
-/// is needed. Throws Error that names the operation.
+/// All its layers. `seen`: the same material before, in finer cells, if that is needed. Throws Error that
+/// names the operation.
 PlannedOperation plan_operation(const Settled& settled, const GuidedPart& guided, int decimals,
-                                const std::vector<Vec2>& drilled, Stock& stock, const Stock* seen,
+                                const std::vector<Vec2>& drilled, Stock stock, const Stock* seen,
                                 const StageProgress& progress);
 
 }  // namespace yardpass::detail

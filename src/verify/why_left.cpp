@@ -332,4 +332,11 @@ WhyLeft explain_left(const Stock& stock, const LeftMap& map, const std::shared_p
   return left;
 }
 
+double area_because(const WhyLeft& left, const Stock& stock, const Region& region, LeftBecause why) {
+  std::int64_t count = 0;
+  detail::for_cells_inside(stock, region,
+                           [&](int column, int row) { count += left.why[stock.index(column, row)] == why; });
+  return static_cast<double>(count) * stock.cell_mm() * stock.cell_mm();
+}
+
 }  // namespace yardpass

@@ -36,6 +36,7 @@ TEST_F(DailyLoop, ASecondRunTakesOverAndWritesTheSameBytes) {
   EXPECT_HAS(again.out, "taken over: operation 1 \"rough\"");
   EXPECT_HAS(again.out, "taken over: operation 2 \"finish\"");
   EXPECT_HAS(again.out, "verdict: clean");
+  EXPECT_HAS(again.out, "changed since the run before: nothing");
   EXPECT_EQ(all_of("result"), first);
   const Result afresh = run("run job.toml --out result --afresh");
   EXPECT_LACKS(afresh.out, "taken over");
@@ -44,6 +45,9 @@ TEST_F(DailyLoop, ASecondRunTakesOverAndWritesTheSameBytes) {
   const Result changed = run("run " + spoiled_job("stepover = 0.8", "stepover = 0.9") + " --out result");
   EXPECT_HAS(changed.out, "taken over: operation 1 \"rough\"");
   EXPECT_HAS(changed.out, "estimate: operation 2 \"finish\"");
+  EXPECT_HAS(changed.out, "changed since the run before: operation 2 \"finish\": time ");
+  EXPECT_LACKS(changed.out, "changed since the run before: operation 1");
+  EXPECT_HAS(changed.out, "changed since the run before: whole program");
   ASSERT_EQ(run("run spoiled.toml --out fresh").code, 0);
   EXPECT_EQ(all_of("result"), all_of("fresh"));
 }
@@ -108,6 +112,61 @@ TEST_F(DailyLoop, AQuickLookCannotPassForARelease) {
   EXPECT_EQ(whole.code, 0);
   EXPECT_LACKS(whole.out, "taken over");
   EXPECT_FALSE(there("result/quick-look.txt"));
+}
+
+TEST_F(DailyLoop, CompareTellsTimesFirstAndThenWhatIsLeft) {
+  const Result result = run("compare job.toml --operation finish --try stepover=0.8,1.6 --quick --out try");
+  EXPECT_EQ(result.code, 0) << result.error;
+  const std::size_t times = result.out.find("stepover = 0.8"), judged = result.out.find("judged, each up to");
+  ASSERT_NE(judged, std::string::npos) << result.out;
+  EXPECT_LT(times, judged) << "before anything is judged";
+  EXPECT_HAS(result.out.substr(judged), "ridges measured, mm");
+  EXPECT_HAS(result.out, "QUICK LOOK, NOT FOR CUTTING");
+  EXPECT_TRUE(there("try/compare.png") && there("try/compare.json"));
+  EXPECT_FALSE(there("try/program.nc"));
+  // Into the same folder again.
+  EXPECT_EQ(run("compare job.toml --operation 2 --with rough --quick --only-plan --out try").code, 0);
+  const Result angles = run("compare job.toml --operation finish --angles --quick");
+  EXPECT_HAS(angles.out, "angle = 165");
+  EXPECT_HAS(angles.out, "least time: angle = ");
+}
+
+TEST_F(DailyLoop, CompareSaysWhatIsWrong) {
+  const auto error = [&](const std::string& words) {
+    const Result result = run("compare job.toml " + words);
+    EXPECT_EQ(result.code, 2) << words;
+    return result.error;
+  };
+  EXPECT_HAS(error("--operation finish"), "needs one of --try");
+  EXPECT_HAS(error("--operation finnish --angles"), "there are: 1 \"rough\", 2 \"finish\"");
+  EXPECT_HAS(error("--operation finish --try stepover"), "must be KEY=VALUE");
+  EXPECT_HAS(error("--operation finish --try stepover=0.2,,0.3"), "a value is missing");
+  EXPECT_HAS(error("--operation finish --try stepvoer=0.2"), "did you mean \"stepover\"");
+  EXPECT_HAS(error("--operation finish --try stepover=wide"), "a share of the tool");
+  EXPECT_HAS(error("--operation rough --angles"), "\"angle\" (given) changes nothing");
+  EXPECT_HAS(error("--operation finish --with finish"), "with itself");
+}
+
+TEST_F(DailyLoop, NewWritesAJobThatRuns) {
+  const Result made = run("new bowl.stl");
+  EXPECT_EQ(made.code, 0) << made.error;
+  EXPECT_HAS(made.out, "written to bowl.toml");
+  EXPECT_HAS(contents(folder() / "bowl.toml"), "mesh = \"bowl.stl\"");
+  const Result plan = run("run bowl.toml --out result --quick --only-plan --quiet");
+  EXPECT_EQ(plan.code, 3) << plan.error;
+  // What is there is never written over.
+  const std::string before = contents(folder() / "bowl.toml");
+  const Result again = run("new bowl.stl --unit inch");
+  EXPECT_EQ(again.code, 2);
+  EXPECT_HAS(again.error, "is there already");
+  EXPECT_EQ(contents(folder() / "bowl.toml"), before);
+  fs::create_directory(folder() / "jobs");
+  EXPECT_EQ(run("new bowl.stl --out jobs/other.toml --rack job.toml --quiet").code, 0);
+  EXPECT_HAS(contents(folder() / "jobs" / "other.toml"), "mesh = \"../bowl.stl\"");
+  EXPECT_HAS(contents(folder() / "jobs" / "other.toml"), "[tools.flat8]");
+  EXPECT_HAS(run("new nothing.stl").error, "there is no such file");
+  EXPECT_HAS(run("new bowl.stl --out x.toml --rack nothing.toml").error, "cannot be opened");
+  EXPECT_FALSE(there("x.toml"));
 }
 
 }  // namespace

@@ -17,11 +17,12 @@ enum FigurePlace : unsigned {
   kOnPicture = 8,      ///< beside the picture of its path
   kTimesAlone = 16,    ///< known from a program without judging it
   kOfEngagement = 32,  ///< table of how much of the cutter meets material
-  kPlanned = 64        ///< table of a job that was planned and not judged
+  kPlanned = 64,       ///< table of a job that was planned and not judged
+  kCompared = 128      ///< table of variants beside each other
 };
 
 struct Figure {
-  enum class Form { duration, way, count, length, room, percent, degrees };
+  enum class Form { duration, way, count, length, room, percent, degrees, area };
   const char* key;      ///< in report.json; a dot leads into an object
   const char* heading;  ///< of a column
   const char* says;     ///< what it is

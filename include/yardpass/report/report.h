@@ -30,6 +30,7 @@ struct OperationReport {
   /// What is left at the end where it worked, its allowance taken off: no more than this on 99 % of the area,
   /// without what is left on purpose or out of reach.
   double measured_scallop_mm = 0;
+  std::optional<double> missed_mm2 = {};  ///< where it works, at the end; nothing: nobody asked
   [[nodiscard]] bool has_moves() const { return in_program >= 0; }
 };
 

@@ -45,6 +45,10 @@ struct WhyLeft {
       thickest;  ///< at most ten, thickest first, at least ten cells and a fortieth of the block apart
 };
 
+/// In plan, of the cells whose centres lie in a region.
+[[nodiscard]] double area_because(const WhyLeft& left, const Stock& stock, const Region& region,
+                                  LeftBecause why);
+
 struct WhyLeftOptions {
   double limit_mm = 0.05;  ///< what is thinner needs no reason
   /// About so many times the part is asked where a cutter stands on it. Where that is not enough to ask of
