@@ -216,7 +216,10 @@ int run(const RunWords& words) {
   try {
     ProgressLine progress(words.quiet);
     // The program is at hand as soon as it is proven, whatever time the reasons for what is left take.
-    RunSteps steps{.progress = progress.callback(), .kept = &kept, .only_plan = words.only_plan};
+    RunSteps steps{.progress = progress.callback(),
+                   .whole = [&](const WholeProgress& now) { progress.whole(now); },
+                   .kept = &kept,
+                   .only_plan = words.only_plan};
     steps.foretold = [&](const Estimate& foretold) {
       progress.clear();
       heed_estimate(job, foretold, words);

@@ -104,7 +104,11 @@ void stop_if_asked() {
   if (asked_to_stop != 0) throw Stopped();
 }
 
-ProgressLine::ProgressLine(bool quiet) : shown_(!quiet && ::isatty(STDERR_FILENO) == 1) {}
+ProgressLine::ProgressLine(bool quiet)
+    : shown_(!quiet && ::isatty(STDERR_FILENO) == 1),
+      piped_(!quiet && !shown_),
+      began_(Clock::now()),
+      told_(began_) {}
 
 ProgressLine::~ProgressLine() { clear(); }
 
@@ -113,19 +117,35 @@ void ProgressLine::clear() {
   dirty_ = false;
 }
 
+void ProgressLine::whole(const WholeProgress& now) {
+  // What came before, reading the part, is no measure for the rest.
+  if (whole_.share == 0 && now.share > 0) began_ = Clock::now();
+  whole_ = now;
+}
+
+/// "stage 5 of 12, link finish: 40 %; about 3 minutes to go".
+std::string ProgressLine::words(const std::string& stage, int percent) const {
+  std::string words;
+  if (whole_.stages > 1) words = fmt::format("stage {} of {}, ", whole_.stage, whole_.stages);
+  words += fmt::format("{}: {} %", shortened(one_line(stage), 60), percent);
+  const double gone = std::chrono::duration<double>(Clock::now() - began_).count();
+  if (whole_.share > 0.05 && gone > 3)
+    words += fmt::format("; about {} to go", rough_time(gone * (1 - whole_.share) / whole_.share));
+  return words;
+}
+
 StageProgress ProgressLine::callback() {
   return [this](const std::string& stage, double share) {
     const int percent = static_cast<int>(share * 100);
     if (shown_ && (stage != stage_ || percent != percent_)) {
-      if (stage != stage_) since_ = std::chrono::steady_clock::now();
       stage_ = stage, percent_ = percent;
-      const std::chrono::duration<double> gone = std::chrono::steady_clock::now() - since_;
-      fmt::print(stderr, "\r\033[K{}: {} %{}", shortened(one_line(stage), 60), percent,
-                 gone.count() > 5 && share > 0.02
-                     ? fmt::format(", about {:.0f} s to go", gone.count() * (1 - share) / share)
-                     : "");
+      fmt::print(stderr, "\r\033[K{}", words(stage, percent));
       std::fflush(stderr);
       dirty_ = true;
+    }
+    if (piped_ && Clock::now() - told_ > std::chrono::minutes(1)) {
+      told_ = Clock::now();
+      fmt::print(stderr, "yardpass: {}\n", words(stage, percent));
     }
     return asked_to_stop == 0;
   };

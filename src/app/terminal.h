@@ -15,8 +15,8 @@ int stop_signal();
 /// Throws Stopped if somebody asked.
 void stop_if_asked();
 
-/// A line on standard error that is written over: only on a terminal, never when piped or quiet; of a stage
-/// that takes longer than some seconds it tells what is to go. Also where a wish to stop is noticed.
+/// A line on standard error that is written over, with what is to go of all the work; when piped a line a
+/// minute; none if quiet. Also where a wish to stop is noticed.
 class ProgressLine {
  public:
   explicit ProgressLine(bool quiet);
@@ -24,14 +24,20 @@ class ProgressLine {
   ProgressLine(const ProgressLine&) = delete;
   ProgressLine& operator=(const ProgressLine&) = delete;
   [[nodiscard]] StageProgress callback();
+  /// Where in all the work the next call of the callback is.
+  void whole(const WholeProgress& now);
   /// Takes the line away, for other words.
   void clear();
 
  private:
-  bool shown_, dirty_ = false;
+  [[nodiscard]] std::string words(const std::string& stage, int percent) const;
+
+  bool shown_, piped_, dirty_ = false;
   std::string stage_;
   int percent_ = -1;
-  std::chrono::steady_clock::time_point since_ = {};  ///< of the stage
+  WholeProgress whole_ = {};
+  using Clock = std::chrono::steady_clock;
+  Clock::time_point began_ = {}, told_ = {};  ///< all of it; the last line of a pipe
 };
 
 void print_report(const Report& report, bool quiet);

@@ -78,8 +78,11 @@ void add_operations(Report& report) {
       entry.tool = &entry.settled->tool;
       entry.judged.tool = entry.tool->number;
     }
-    if (report.run && entry.settled)
-      entry.planned = &report.run->planned[static_cast<std::size_t>(entry.settled - report.settled.data())];
+    if (report.run && entry.settled) {
+      const auto index = static_cast<std::size_t>(entry.settled - report.settled.data());
+      entry.planned = &report.run->planned[index];
+      if (index < report.run->hindsight.size()) entry.hindsight = &report.run->hindsight[index];
+    }
     entry.is_judged = judged.judged;
     if (!judged.judged) continue;
     const Region area = area_of(report.setup, report.settled, entry.number);
@@ -228,6 +231,8 @@ std::vector<std::string> notes_of(const OperationReport& operation, const Tellin
     for (const Note& note : operation.settled->notes) words.push_back(telling.words(note));
   if (operation.planned)
     for (const Note& note : operation.planned->notes) words.push_back(telling.words(note));
+  if (operation.hindsight)
+    for (const Note& note : *operation.hindsight) words.push_back(telling.words(note));
   if (operation.has_moves() && operation.judged.air_feed_mm >= operation.judged.feed_mm)
     words.emplace_back("none of its moves takes material away");
   return words;

@@ -6,6 +6,7 @@
 #include <fmt/format.h>
 
 #include "run/eased_feed.h"
+#include "run/layer_name.h"
 #include "setup/stage.h"
 #include "yardpass/geom/rounding.h"
 #include "yardpass/part/outlines.h"
@@ -223,10 +224,7 @@ PlannedOperation plan_operation(const Settled& settled, const GuidedPart& guided
   try {
     for (int layer = values.layers; layer > 0; --layer)
       planner.layer(layer == 1 ? values.allowance : values.allowance.more_by((layer - 1) * values.layer_mm),
-                    stock, seen, progress,
-                    values.layers == 1 ? settled.name
-                                       : fmt::format("{}, layer {} of {}", settled.name,
-                                                     values.layers + 1 - layer, values.layers));
+                    stock, seen, progress, layer_name(settled, layer));
   } catch (const Error& error) {
     throw Error(fmt::format("operation {} \"{}\": {}", settled.number, settled.name, error.what()));
   }

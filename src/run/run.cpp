@@ -5,7 +5,9 @@
 
 #include <fmt/format.h>
 
+#include "run/hindsight.h"
 #include "run/kept_engagement.h"
+#include "run/work_plan.h"
 #include "setup/stage.h"
 #include "yardpass/run/curve_roles.h"
 
@@ -91,14 +93,15 @@ PostedProgram post(const Job& job, const std::vector<Settled>& operations,
 }  // namespace
 
 RunResult run_job(const Job& job, const RunSteps& steps) {
-  const StageProgress& progress = steps.progress;
-  JobSetup setup = load_setup(job, progress);
+  JobSetup setup = load_setup(job, steps.progress);
   std::vector<Settled> operations = settle(setup);
   (void)curve_roles(setup, operations);  // refuses curves that do not go together before any is planned
-  const Estimate foretold = estimate(setup, operations, detail::stage(progress, "estimate the work"),
+  const Estimate foretold = estimate(setup, operations, detail::stage(steps.progress, "estimate the work"),
                                      {.kept = steps.kept, .judged = !steps.only_plan});
   refuse_what_is_absurd(setup, operations, foretold);
   if (steps.foretold) steps.foretold(foretold);
+  detail::WorkPlan work(setup, operations, foretold, steps.only_plan);
+  const StageProgress progress = work.telling(steps.progress, steps.whole);
   std::vector<PlannedOperation> planned = plan_operations(setup, operations, steps.kept, progress);
   PostedProgram posted = post(job, operations, planned);
   Program program = read_program(posted.text, "program.nc");
@@ -108,9 +111,10 @@ RunResult run_job(const Job& job, const RunSteps& steps) {
                                              std::numeric_limits<std::int32_t>::max(),
                                              detail::known_engagements(operations, planned, posted));
   say_why(judged.disagreements, operations, planned);
-  RunResult result{std::move(setup), std::move(operations), std::move(planned), std::move(posted),
-                   std::move(judged)};
+  RunResult result{std::move(setup),  std::move(operations), std::move(planned),
+                   std::move(posted), std::move(judged),     {}};
   if (result.judged.judged) detail::keep_engagements(result);
+  result.hindsight = detail::hindsight(result);
   if (!to_explain(result.judged, job)) return result;
   if (steps.proven) steps.proven(result);
   explain_left(result.judged, result.setup, result.operations, progress);

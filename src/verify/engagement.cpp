@@ -58,7 +58,7 @@ class EntryWatch {
 }  // namespace
 
 Engagement engagement_of(const Program& program, std::size_t first, std::size_t last, const Tool& tool,
-                         Stock before, std::vector<Trouble>& troubles) {
+                         Stock before, std::vector<Trouble>& troubles, const Progress& progress) {
   Engagement result;
   result.cell_mm = before.cell_mm();
   const Profile cutter = profile_of(tool);
@@ -68,6 +68,7 @@ Engagement engagement_of(const Program& program, std::size_t first, std::size_t 
   const double limit = tool.widest_engagement_deg;
   for (std::size_t i = first; i < last; ++i) {
     const ProgramMove& move = program.moves[i];
+    if (i % 256 == 0) report(progress, static_cast<double>(i - first) / static_cast<double>(last - first));
     if (move.rapid()) {
       meter.lift();
       entries.rapid();

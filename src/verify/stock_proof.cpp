@@ -124,20 +124,26 @@ class StockProver {
     std::vector<HiddenSquare> hidden;
     CarveLog log;
     const Stock initial = stock;
+    const double all = work_of(0, swept_.size());
+    double done = 0;
     for (std::size_t first = 0, last = 0; first < swept_.size(); first = last) {
       const std::int32_t operation = program_.moves[first].operation;
       while (last < swept_.size() && program_.moves[last].operation == operation) ++last;
+      const double work = work_of(first, last);
+      const Progress share = part_of(progress, done / all, (done + work) / all);
+      done += work;
       Engagement& engagement = proof.engagement[static_cast<std::size_t>(operation)];
       if (const Engagement* known = known_engagement(first)) {
         engagement = *known;
-        carve_operation(stock, first, last, log, proof, met, hidden, progress);
+        carve_operation(stock, first, last, log, proof, met, hidden, share);
       } else {
         Stock before = stock_for_engagement(initial, stock, first, last);
         std::vector<Trouble> engaged;
-        both_at_once([&] { carve_operation(stock, first, last, log, proof, met, hidden, progress); },
+        // Carving is the quicker of the two.
+        both_at_once([&] { carve_operation(stock, first, last, log, proof, met, hidden, {}); },
                      [&] {
                        engagement = engagement_of(program_, first, last, tools_[tool_of_[first]],
-                                                  std::move(before), engaged);
+                                                  std::move(before), engaged, share);
                      });
         met.troubles.insert(met.troubles.end(), engaged.begin(), engaged.end());
       }
@@ -146,6 +152,19 @@ class StockProver {
     proof.last_cut = std::move(log.last_cut);
     if (proof.last_cut.empty()) proof.last_cut.assign(stock.heights().size(), -1);
     return hidden;
+  }
+
+  /// Of these moves in proportion, whole operations: mostly of following the cutter through the cells, of
+  /// which few are new under a flat end.
+  [[nodiscard]] double work_of(std::size_t first, std::size_t last) const {
+    double work = 0;
+    for (std::size_t i = first; i < last; ++i) {
+      const Profile& cutter = bodies_.cutters()[tool_of_[i]];
+      const bool known = options_.engagements.contains(program_.number_of(program_.moves[i]));
+      const double round = cutter.radius() - 0.85 * cutter.radius_at_height(1e-6);
+      work += 0.2 + (known || program_.moves[i].rapid() ? 0 : program_.length_of(program_.moves[i]) * round);
+    }
+    return work;
   }
 
   /// Of the operation that begins with a move; nothing where it is to be measured.
@@ -157,14 +176,16 @@ class StockProver {
 
   void carve_operation(Stock& stock, std::size_t first, std::size_t last, CarveLog& log, StockProof& proof,
                        Met& met, std::vector<HiddenSquare>& hidden, const Progress& progress) const {
-    const auto count = static_cast<double>(swept_.size());
+    const auto count = static_cast<double>(last - first);
+    const std::size_t begin = first;
     std::vector<std::size_t> stops = rapids_into(stock, first, last);
     stops.push_back(last);
     const auto operation_first = static_cast<std::int32_t>(first);
     for (const std::size_t stop : stops) {
       log.first_move = static_cast<std::int32_t>(first);
       carve(stock, bodies_.cutters(), swept().subspan(first, stop - first), &log,
-            part_of(progress, static_cast<double>(first) / count, static_cast<double>(stop) / count),
+            part_of(progress, static_cast<double>(first - begin) / count,
+                    static_cast<double>(stop - begin) / count),
             bodies_.tested());
       const std::optional<Box2> under = stop < last ? std::optional(box_of(stop)) : std::nullopt;
       for (const HiddenSquare& square :

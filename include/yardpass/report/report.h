@@ -23,9 +23,10 @@ struct OperationReport {
   LeftStatistics left;        ///< at the end of the program, where it works
   LeftStatistics left_after;  ///< as it leaves it, before the next operation
   /// Where its feed time goes; only of programs that we planned ourselves, else all in cut_s.
-  double cut_s = 0, entry_s = 0, link_s = 0;   ///< entries: plunges and ramps
-  const Settled* settled = nullptr;            ///< nothing if the job does not have it
-  const PlannedOperation* planned = nullptr;   ///< nothing when a program is only checked
+  double cut_s = 0, entry_s = 0, link_s = 0;  ///< entries: plunges and ramps
+  const Settled* settled = nullptr;           ///< nothing if the job does not have it
+  const PlannedOperation* planned = nullptr;  ///< nothing when a program is only checked
+  const std::vector<Note>* hindsight = nullptr;
   std::shared_ptr<PlannedOperation> own = {};  ///< keeps the planned one of a sum
   /// What is left at the end where it worked, its allowance taken off: no more than this on 99 % of the area,
   /// without what is left on purpose or out of reach.

@@ -38,11 +38,22 @@ struct RunResult {
   std::vector<PlannedOperation> planned;  ///< one for each of them, also where it reaches nothing
   PostedProgram posted;                   ///< its origins count as `operations` does
   JudgedProgram judged;
+  /// Of each operation, what all of them together show that would save time.
+  std::vector<std::vector<Note>> hindsight = {};
+};
+
+/// Where a run is, over all its stages from planning to the results. The share is by an estimate of how long
+/// each stage takes.
+struct WholeProgress {
+  int stage = 1, stages = 1;
+  double share = 0;  ///< of all the work, 0 to 1
 };
 
 /// What is told on the way.
 struct RunSteps {
   StageProgress progress = {};
+  /// Told before each call of `progress`, from planning on.
+  std::function<void(const WholeProgress&)> whole = {};
   /// Before anything is planned; throw to go no farther.
   std::function<void(const Estimate&)> foretold = {};
   /// With all but the reasons why material is left, which may take as long as the proof, as soon as the
