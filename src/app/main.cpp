@@ -200,12 +200,12 @@ int carried_out(int count, char** arguments) {
     verb->add_flag("--afresh", words.afresh,
                    "Plan everything again, also what the last run into this folder has planned just so");
   };
+  common(run_verb);
   looks(run_verb);
   run_verb->footer(
       "Examples:\n"
       "  yardpass run paddle-blade.toml --out blade\n"
       "  yardpass run paddle-blade.toml --out look --quick --only-plan");
-  common(run_verb);
   auto* check_verb = program.add_subcommand("check", "Judge a program against a job's part, stock and tools");
   check_verb->add_option("PROGRAM", words.program, "The G-code file")->required();
   check_verb->add_option("--job", words.job, "The job file (TOML)")->required();
@@ -235,9 +235,9 @@ int carried_out(int count, char** arguments) {
   demo_verb->add_option("--out", words.out,
                         "Folder for program, report and pictures (default: NAME-demo, where you stand)");
   large(demo_verb);
-  looks(demo_verb);
   demo_verb->footer("Examples:\n  yardpass demo\n  yardpass demo hull-plug --out hull");
   common(demo_verb);
+  looks(demo_verb);
   program.footer(
       "Examples:\n"
       "  yardpass run paddle-blade.toml --out blade\n"

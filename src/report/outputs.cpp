@@ -19,7 +19,9 @@ void write_stock_mesh(OutputSource& source) {
   double tolerance = 0.01;
   Mesh mesh = decimated_mesh(stock, tolerance);
   while (mesh.triangles.size() > 1'000'000 && tolerance < 1) mesh = decimated_mesh(stock, tolerance *= 2);
-  write_stl(source.folder / "stock.stl", mesh, "what is left: " + source.report.job().title);
+  const std::string mark = not_for_cutting(source.report);
+  write_stl(source.folder / "stock.stl", mesh,
+            (mark.empty() ? "what is left: " : mark + ": ") + source.report.job().title);
   source.told.push_back(fmt::format("stock.stl: {} triangles, within {:g} mm of the simulation",
                                     mesh.triangles.size(), tolerance));
 }
@@ -28,8 +30,10 @@ void write_toolpaths(OutputSource& source) {
   const Report& report = source.report;
   const auto name = [&](std::int32_t in_program) {
     const OperationReport& operation = report.operation_of(in_program);
-    return operation.number > 0 ? fmt::format("{} {}", operation.number, one_line(operation.name))
-                                : operation.name;
+    const std::string mark = not_for_cutting(report);
+    return (mark.empty() ? "" : mark + ": ") +
+           (operation.number > 0 ? fmt::format("{} {}", operation.number, one_line(operation.name))
+                                 : operation.name);
   };
   write_obj_curves(source.folder / "toolpaths.obj", curves_of(report.judged.program, name));
 }

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <limits>
 #include <numbers>
 #include <numeric>
 
@@ -34,6 +35,7 @@ const std::array<Vec2, kDirections>& leading_half() {
 
 EngagementMeter::EngagementMeter(Stock stock, const Profile& cutter)
     : stock_(std::move(stock)),
+      tops_(stock_),
       radius_(cutter.radius()),
       step_(std::max(kStep * radius_, 1e-3)),
       skin_(kSkin * radius_),
@@ -56,6 +58,39 @@ EngagementMeter::EngagementMeter(Stock stock, const Profile& cutter)
   }
 }
 
+EngagementMeter::Tops::Tops(const Stock& stock)
+    : columns_((stock.columns() + kSide - 1) / kSide),
+      top_(static_cast<std::size_t>(columns_) * static_cast<std::size_t>((stock.rows() + kSide - 1) / kSide)),
+      changed_(top_.size(), 0) {
+  for (int row = 0; row < stock.rows(); row += kSide)
+    for (int column = 0; column < stock.columns(); column += kSide) look(stock, column / kSide, row / kSide);
+}
+
+void EngagementMeter::Tops::look(const Stock& stock, int block_column, int block_row) {
+  double top = -std::numeric_limits<double>::infinity();
+  const int last_row = std::min((block_row + 1) * kSide, stock.rows()),
+            last_column = std::min((block_column + 1) * kSide, stock.columns());
+  for (int row = block_row * kSide; row < last_row; ++row)
+    for (int column = block_column * kSide; column < last_column; ++column)
+      top = std::max(top, stock.height(column, row));
+  const std::size_t block = index(block_column * kSide, block_row * kSide);
+  top_[block] = top;
+  changed_[block] = 0;
+}
+
+double EngagementMeter::Tops::highest(const Stock& stock, const Stock::CellRange& range, bool exactly) {
+  double top = -std::numeric_limits<double>::infinity();
+  if (range.empty()) return top;
+  for (int row = range.first_row / kSide; row <= (range.last_row - 1) / kSide; ++row)
+    for (int column = range.first_column / kSide; column <= (range.last_column - 1) / kSide; ++column) {
+      const std::size_t block = index(column * kSide, row * kSide);
+      // Cells only fall, so what was highest once stays a bound.
+      if (changed_[block] && exactly) look(stock, column, row);
+      top = std::max(top, top_[block]);
+    }
+  return top;
+}
+
 /// Of the cutter, between two places of its table.
 double EngagementMeter::height_at(double square) const {
   const double at = square * kHeights / (radius_ * radius_);
@@ -69,10 +104,17 @@ bool EngagementMeter::stands(const Vec2& at, double z) const {
   return stock_.height(static_cast<int>(at.x()), static_cast<int>(at.y())) > z;
 }
 
-double EngagementMeter::angle_at(const Vec3& tip, const Vec2& heading) const {
+double EngagementMeter::angle_at(const Vec3& tip, const Vec2& heading) {
   const double cell = stock_.cell_mm();
+  // Half a cell more, for the places of a ring lie anywhere in their cells.
+  const Vec2 reach = Vec2::Constant(radius_ + cell);
+  const Stock::CellRange under = stock_.cells_between(plan(tip) - reach, plan(tip) + reach);
+  double top = tops_.highest(stock_, under, false);
+  bool exact = false;
   const Vec2 at = (plan(tip) - plan(stock_.block().min())) / cell;
   for (const Ring& ring : rings_) {
+    const double threshold = tip.z() + std::min(ring.outer_height, ring.inner_height);
+    if (top <= threshold) continue;
     const double outer = ring.outer / cell, inner = ring.inner / cell;
     std::array<double, kDirections> met{};
     for (std::size_t k = blind_; k + blind_ < kDirections; ++k) {
@@ -83,7 +125,11 @@ double EngagementMeter::angle_at(const Vec3& tip, const Vec2& heading) const {
                0.5 * stands(at + inner * out, tip.z() + ring.inner_height);
     }
     double sum = std::accumulate(met.begin(), met.end(), 0.0);
-    if (sum * 180 / kDirections < kLeast) continue;
+    if (sum * 180 / kDirections < kLeast) {
+      // The bound was too high by what has been cleared since.
+      if (!exact) top = tops_.highest(stock_, under, true), exact = true;
+      continue;
+    }
     // Beside the cutter what goes late is too thin to be seen: it is as what comes next to it.
     for (const std::size_t edge : {blind_, kDirections - 1 - blind_}) {
       const std::size_t next = edge == blind_ ? edge + 1 : edge - 1;
@@ -119,6 +165,7 @@ bool EngagementMeter::clear(const Vec3& tip, const Vec2& heading, double slack) 
       if (height > low) {
         taken |= height > low + 1e-6;
         height = low;
+        tops_.lowered(column, row);
       }
     }
   }

@@ -105,6 +105,9 @@ TEST_F(DailyLoop, AQuickLookCannotPassForARelease) {
   EXPECT_HAS(contents(folder() / "result" / "report.html"), "QUICK LOOK, NOT FOR CUTTING");
   EXPECT_EQ(report_of("result")["verdict"], "quick look");
   EXPECT_EQ(report_of("result")["quick_look"], true);
+  // A stock of it is none that a job could start from.
+  EXPECT_EQ(run("run job.toml --out saved --quick --save-stock").code, 2);
+  EXPECT_FALSE(there("saved"));
   // Not even for us.
   EXPECT_EQ(run("check result/quick-look.txt --job job.toml").code, 2);
   // Nothing of it is taken over by a run that counts.

@@ -1,6 +1,7 @@
 /// How much of a cutter meets material on its way, measured on the stock.
 #pragma once
 
+#include <cstdint>
 #include <deque>
 #include <functional>
 #include <vector>
@@ -39,12 +40,33 @@ class EngagementMeter {
   struct Ring {
     double outer, inner, outer_height, inner_height;
   };
-  [[nodiscard]] double angle_at(const Vec3& tip, const Vec2& heading) const;
+  /// Tops of the stock in blocks of cells, so that rings above all of it need no look at the cells.
+  class Tops {
+   public:
+    explicit Tops(const Stock& stock);
+    void lowered(int column, int row) { changed_[index(column, row)] = 1; }
+    /// No cell of the blocks that a rectangle of cells touches stands higher; minus infinity: it has no
+    /// cells. `exactly`: the highest of them as they are now.
+    [[nodiscard]] double highest(const Stock& stock, const Stock::CellRange& range, bool exactly);
+
+   private:
+    static constexpr int kSide = 8;  ///< cells
+    [[nodiscard]] std::size_t index(int column, int row) const {
+      return static_cast<std::size_t>(row / kSide) * static_cast<std::size_t>(columns_) +
+             static_cast<std::size_t>(column / kSide);
+    }
+    void look(const Stock& stock, int block_column, int block_row);
+    int columns_;
+    std::vector<double> top_;
+    std::vector<std::uint8_t> changed_;
+  };
+  [[nodiscard]] double angle_at(const Vec3& tip, const Vec2& heading);
   [[nodiscard]] bool stands(const Vec2& at, double z) const;
   [[nodiscard]] double height_at(double square) const;
   bool clear(const Vec3& tip, const Vec2& heading, double slack);
 
   Stock stock_;
+  Tops tops_;
   double radius_, step_, skin_;
   std::size_t late_;   // steps
   std::size_t blind_;  // directions at each side that are not seen
