@@ -207,9 +207,10 @@ TEST_F(Command, TheFirstJobOfTheReadmeEndsCleanAsItStands) {
     if (at != 0 || line.find("demo") != std::string::npos) continue;
     ++commands;
     const Result result = run(line.substr(13, line.find('#') - 13));
-    EXPECT_EQ(result.code, 0) << line << result.error;
+    const bool look = line.rfind("    yardpass run", 0) == 0 && line.find("--quick") != std::string::npos;
+    EXPECT_EQ(result.code, look ? 3 : 0) << line << result.error;
   }
-  EXPECT_EQ(commands, 3);
+  EXPECT_EQ(commands, 6);
 }
 
 TEST_F(Command, AnOldFolderSurvivesABadRun) {

@@ -45,9 +45,9 @@ class Again : public testing::ScratchFolder {
 TEST_F(Again, TakesOverWhatStandsBeforeTheFirstChange) {
   const std::string a = pass("a", "stepover = 2\n"), b = pass("b", "stepover = 1.5\nangle = 30\n"),
                     c = pass("c", "stepover = 1\nangle = 90\n");
-  const KeptPaths kept = kept_of(run_job(job(a + b + c)));
+  const KeptPaths kept = kept_of(run_job(job(a + b + c), {.only_plan = true}));
   const auto over = [&](const std::string& operations, const std::string& tables = "") {
-    return taken_over(run_job(job(operations, tables), {.kept = &kept}));
+    return taken_over(run_job(job(operations, tables), {.kept = &kept, .only_plan = true}));
   };
   using Taken = std::vector<bool>;
   EXPECT_EQ(over(a + b + c), (Taken{true, true, true}));
