@@ -57,6 +57,12 @@ void add_among_others(CLI::App* verb, bool& among_others) {
                  "give way");
 }
 
+void add_unit(CLI::App* verb, std::string& unit) {
+  verb->add_option("--unit", unit,
+                   "Unit of the numbers in the mesh file (default: what the file says, else mm)")
+      ->check(CLI::IsMember(app::unit_names()));
+}
+
 CLI::App* add_inspect_verb(CLI::App& program, app::InspectWords& words) {
   auto* verb =
       program.add_subcommand("inspect", "Survey a part: size, faults, slopes, reach of balls, regions");
@@ -64,9 +70,7 @@ CLI::App* add_inspect_verb(CLI::App& program, app::InspectWords& words) {
       ->required();
   verb->add_flag("--json", words.json, "Print JSON");
   verb->add_option("--out", words.out, "Folder for pictures and the JSON (default: none are written)");
-  verb->add_option("--unit", words.unit,
-                   "Unit of the numbers in the mesh file (default: what the file says, else mm)")
-      ->check(CLI::IsMember(app::unit_names()));
+  add_unit(verb, words.unit);
   verb->add_option("--weld", words.weld, "Join corners nearer than this [mm]")->check(CLI::Range(0.0, 1.0));
   verb->add_option("--repair", words.repairs, "Repairs to carry out, separated by commas")
       ->delimiter(',')
@@ -107,9 +111,7 @@ CLI::App* add_new_verb(CLI::App& program, app::NewWords& words) {
       "--rack", words.rack,
       "Tools to choose from: a file with [tools.NAME] tables, or a job (default: common end mills "
       "and ball ends)");
-  verb->add_option("--unit", words.unit,
-                   "Unit of the numbers in the mesh file (default: what the file says, else mm)")
-      ->check(CLI::IsMember(app::unit_names()));
+  add_unit(verb, words.unit);
   verb->add_flag("--quiet", words.quiet, "No progress, and the job is not told on the screen");
   verb->footer(
       "Examples:\n"
@@ -192,7 +194,8 @@ int carried_out(int count, char** arguments) {
   const auto looks = [&](CLI::App* verb) {
     verb->add_flag("--quick", words.quick,
                    "A quick look: spacing 4 times, tolerance 5 times, cells 4 times as wide; no program is "
-                   "released, exit code 3");
+                   "released, exit code 3")
+        ->excludes("--save-stock");
     verb->add_flag(
         "--only-plan", words.only_plan,
         "Stop when all is planned and linked: times, lengths, retracts and air, nothing judged, no "

@@ -22,7 +22,9 @@ void Mistakes::raise() {
   });
   std::string text;
   for (const Entry& entry : list_)
-    text += fmt::format("{}{}:{}: {}", text.empty() ? "" : "\n", entry.file, entry.line, entry.what);
+    // What was never in the file has no line there.
+    text += fmt::format("{}{}{}: {}", text.empty() ? "" : "\n", entry.file,
+                        entry.line > 0 ? fmt::format(":{}", entry.line) : "", entry.what);
   throw Error(text);
 }
 

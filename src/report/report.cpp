@@ -244,8 +244,9 @@ std::string not_for_cutting(const Report& report) {
          (report.judged.judged ? "" : "NOT JUDGED, ") + "NOT FOR CUTTING";
 }
 
-std::string verdict_words(const Report& report) {
-  if (!report.judged.judged) return "none: it was planned and linked, not judged";
+namespace {
+
+std::string judged_words(const Report& report) {
   const auto& findings = report.judged.judgement.findings;
   const auto accepted = std::count_if(findings.begin(), findings.end(), [](const Finding& finding) {
     return !finding.accepted_because.empty();
@@ -268,6 +269,14 @@ std::string verdict_words(const Report& report) {
   return (accepted > 0 ? fmt::format("{}, {} of them accepted", counted(findings.size()), accepted)
                        : counted(findings.size())) +
          part;
+}
+
+}  // namespace
+
+std::string verdict_words(const Report& report) {
+  if (!report.judged.judged) return "none: it was planned and linked, not judged";
+  if (report.only_a_look()) return "only of a quick look: " + judged_words(report);
+  return judged_words(report);
 }
 
 std::string left_words(const Report& report) {

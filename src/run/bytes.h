@@ -70,7 +70,7 @@ class BytesIn {
     take(vector.data(), sizeof(Number) * Count);
   }
   void operator()(std::string& text) {
-    const std::size_t size = count(1);
+    const std::size_t size = count();
     text.assign(left_.substr(0, size));
     left_.remove_prefix(size);
   }
@@ -86,7 +86,7 @@ class BytesIn {
   template <typename T>
   void operator()(std::vector<T>& list) {
     list.clear();
-    const std::size_t size = count(1);
+    const std::size_t size = count();
     for (std::size_t i = 0; i < size && good_; ++i) (*this)(list.emplace_back());
   }
   template <typename T, std::size_t Count>
@@ -110,10 +110,10 @@ class BytesIn {
     left_.remove_prefix(size);
   }
   /// No list has more entries than there are bytes left for it.
-  std::size_t count(std::size_t least_each) {
+  std::size_t count() {
     std::size_t size = 0;
     take(&size, sizeof size);
-    if (size <= left_.size() / least_each) return size;
+    if (size <= left_.size()) return size;
     good_ = false;
     left_ = {};
     return 0;

@@ -15,11 +15,8 @@ namespace detail {
 
 std::vector<const PlannedOperation*> known_of(const JobSetup& setup, const std::vector<Settled>& operations,
                                               const KeptPaths* kept) {
-  std::vector<const PlannedOperation*> known(operations.size(), nullptr);
-  if (!kept || kept->size() == 0) return known;
-  const std::vector<Fingerprint> fingerprints = fingerprints_of(setup, operations);
-  for (std::size_t i = 0; i < operations.size(); ++i) known[i] = kept->find(fingerprints[i]);
-  return known;
+  if (kept && kept->size() > 0) return kept->find(fingerprints_of(setup, operations));
+  return std::vector<const PlannedOperation*>(operations.size(), nullptr);
 }
 
 OperationEstimate as_planned(const Settled& settled, const PlannedOperation& planned) {

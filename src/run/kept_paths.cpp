@@ -44,6 +44,12 @@ const PlannedOperation* KeptPaths::find(const Fingerprint& fingerprint) const {
   return found == paths_.end() ? nullptr : &found->second;
 }
 
+std::vector<const PlannedOperation*> KeptPaths::find(const std::vector<Fingerprint>& fingerprints) const {
+  std::vector<const PlannedOperation*> found;
+  for (const Fingerprint& fingerprint : fingerprints) found.push_back(find(fingerprint));
+  return found;
+}
+
 void KeptPaths::add(const PlannedOperation& planned) {
   paths_.insert_or_assign(planned.fingerprint, planned);
 }

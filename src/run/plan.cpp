@@ -47,12 +47,11 @@ std::vector<std::optional<double>> touchable(const JobSetup& setup, const std::v
 std::vector<PlannedOperation> plan_operations(const JobSetup& setup, const std::vector<Settled>& operations,
                                               const KeptPaths* kept, const StageProgress& progress) {
   const std::vector<Fingerprint> fingerprints = fingerprints_of(setup, operations);
-  std::vector<const PlannedOperation*> known;
+  const std::vector<const PlannedOperation*> known =
+      kept ? kept->find(fingerprints) : std::vector<const PlannedOperation*>(operations.size(), nullptr);
   std::vector<Guides> guides;
-  for (std::size_t i = 0; i < operations.size(); ++i) {
-    known.push_back(kept ? kept->find(fingerprints[i]) : nullptr);
-    if (!known.back()) guides.push_back(operations[i].values.guides);
-  }
+  for (std::size_t i = 0; i < operations.size(); ++i)
+    if (!known[i]) guides.push_back(operations[i].values.guides);
   const std::vector<std::optional<double>> shares = touchable(setup, operations, known);
   detail::GuidedParts parts(setup, std::move(guides));
   Stock stock = setup.new_stock();

@@ -100,6 +100,7 @@ TEST_F(DailyLoop, AQuickLookCannotPassForARelease) {
   EXPECT_HAS(look.out, "QUICK LOOK, NOT FOR CUTTING: no program is released");
   EXPECT_HAS(look.out, "made coarser than 0.8 for a quick look");
   EXPECT_HAS(look.out, "4 times as wide for a quick look");
+  EXPECT_LACKS(look.out, "verdict: clean");
   EXPECT_FALSE(there("result/program.nc"));
   EXPECT_HAS(contents(folder() / "result" / "quick-look.txt").substr(0, 40), "QUICK LOOK, NOT FOR CUTTING");
   EXPECT_HAS(contents(folder() / "result" / "report.html"), "QUICK LOOK, NOT FOR CUTTING");
@@ -146,6 +147,7 @@ TEST_F(DailyLoop, CompareSaysWhatIsWrong) {
   EXPECT_HAS(error("--operation finish --try stepover=0.2,,0.3"), "a value is missing");
   EXPECT_HAS(error("--operation finish --try stepvoer=0.2"), "did you mean \"stepover\"");
   EXPECT_HAS(error("--operation finish --try stepover=wide"), "a share of the tool");
+  EXPECT_LACKS(error("--operation finish --try stepover=-1"), "toml:0") << "a line that is not there";
   EXPECT_HAS(error("--operation rough --angles"), "\"angle\" (given) changes nothing");
   EXPECT_HAS(error("--operation finish --with finish"), "with itself");
 }

@@ -38,6 +38,8 @@ class KeptPaths {
   explicit KeptPaths(const std::filesystem::path& file);
 
   [[nodiscard]] const PlannedOperation* find(const Fingerprint& fingerprint) const;
+  /// The same of each; nothing for those that are not kept.
+  [[nodiscard]] std::vector<const PlannedOperation*> find(const std::vector<Fingerprint>& fingerprints) const;
   void add(const PlannedOperation& planned);
   [[nodiscard]] std::size_t size() const { return paths_.size(); }
   [[nodiscard]] const std::string& why_empty() const { return why_empty_; }
