@@ -275,7 +275,7 @@ std::string judged_words(const Report& report) {
 
 std::string verdict_words(const Report& report) {
   if (!report.judged.judged) return "none: it was planned and linked, not judged";
-  if (report.only_a_look()) return "only of a quick look: " + judged_words(report);
+  if (report.only_a_look()) return "quick look: " + judged_words(report);
   return judged_words(report);
 }
 
