@@ -203,6 +203,13 @@ void print_places(const Inspection& inspection, const Telling& t) {
     fmt::print("  circle       none: the three places lie in one line\n");
 }
 
+void print_areas(const Inspection& inspection, const Telling& t) {
+  if (!inspection.operations.empty()) fmt::print("\n");
+  for (const Settled& settled : inspection.operations)
+    fmt::print("  operation {} \"{}\" works in {}\n", settled.number, settled.name,
+               works_in_words(settled, t));
+}
+
 void print_roles(const Inspection& inspection, const Telling& t) {
   for (const OperationCurves& curves : inspection.roles) {
     constexpr std::size_t kListed = 40;
@@ -235,6 +242,7 @@ void print_inspection(const Inspection& inspection) {
   print_edges(inspection.survey, t);
   print_regions(inspection.setup, t);
   print_places(inspection, t);
+  print_areas(inspection, t);
   print_roles(inspection, t);
   for (const Note& note : inspection.setup.job.notes) fmt::print("  note         {}\n", t.words(note));
 }

@@ -118,9 +118,10 @@ void ProgressLine::clear() {
 }
 
 void ProgressLine::whole(const WholeProgress& now) {
-  // What came before, reading the part, is no measure for the rest.
-  if (whole_.share == 0 && now.share > 0) began_ = Clock::now();
+  const std::optional<double> told = whole_.to_go_s;
   whole_ = now;
+  // A piece of work within a stage says nothing new.
+  if (!whole_.to_go_s) whole_.to_go_s = told;
 }
 
 /// "stage 5 of 12, link finish: 40 %; about 3 minutes to go".
@@ -129,8 +130,7 @@ std::string ProgressLine::words(const std::string& stage, int percent) const {
   if (whole_.stages > 1) words = fmt::format("stage {} of {}, ", whole_.stage, whole_.stages);
   words += fmt::format("{}: {} %", shortened(one_line(stage), 60), percent);
   const double gone = std::chrono::duration<double>(Clock::now() - began_).count();
-  if (whole_.share > 0.05 && gone > 3)
-    words += fmt::format("; about {} to go", rough_time(gone * (1 - whole_.share) / whole_.share));
+  if (whole_.to_go_s && gone > 3) words += fmt::format("; about {} to go", rough_time(*whole_.to_go_s));
   return words;
 }
 

@@ -160,7 +160,8 @@ int compare(const CompareWords& words) {
       fmt::print("{}: {}\n", run.words, verdict_words(*run.report));
   }
   if (words.quick)
-    fmt::print("{}: spacing is used 4 times as wide as it says\n", not_for_cutting(*carried.all()[0].report));
+    fmt::print("{}: spacing is used {} times as wide as it says\n", not_for_cutting(*carried.all()[0].report),
+               quick_look().spacing);
   if (folder) {
     write_comparison(carried, *folder);
     fmt::print("written to {}\n", words.out);

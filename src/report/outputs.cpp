@@ -92,6 +92,7 @@ constexpr Output kOutputs[] = {
     {"slopes.png", "from `inspect`: slopes", nullptr},
     {"reach.png", "from `inspect`: which ball reaches what", nullptr},
     {"regions.png", "from `inspect`: regions, numbered", nullptr},
+    {"areas.png", "from `inspect` of a job: where each operation works", nullptr},
     {"slope-seam-*.png",
      "from `inspect` of a job: steep and shallow areas of the operation of this number, if it works by slope",
      nullptr},

@@ -1,6 +1,7 @@
 #include <fmt/format.h>
 
 #include "report/json_values.h"
+#include "yardpass/geom/text.h"
 #include "yardpass/report/report.h"
 #include "yardpass/version.h"
 
@@ -277,6 +278,13 @@ std::string inspection_json(const Inspection& inspection) {
   json["boundaries"] = Json::array();
   for (const NamedBoundary& boundary : setup.boundaries)
     json["boundaries"].push_back(boundary_json(in, boundary));
+  json["operations"] = Json::array();
+  for (const Settled& settled : inspection.operations)
+    json["operations"].push_back({{"number", settled.number},
+                                  {"name", one_line(settled.name)},
+                                  {"works_in", settled.area.area},
+                                  {"limit", name_of(settled.bounds().rule.by)},
+                                  {"area", in.area(settled.works_in.area_mm2())}});
   json["sharp_edge_pieces"] = Json::array();
   json["sharp_edge_piece_count"] = inspection.edges.size();
   for (const Curve& edge : std::span(inspection.edges).first(std::min(kMostEdges, inspection.edges.size())))

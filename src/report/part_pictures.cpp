@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 
 #include "geom/parallel_for.h"
+#include "report/area_picture.h"
 #include "report/edge_picture.h"
 #include "report/named_picture.h"
 #include "report/part_view.h"
@@ -308,6 +309,10 @@ std::vector<Picture> draw_inspection(const Inspection& inspection, const std::fi
   if (detail::has_named(inspection.setup)) {
     detail::draw_named(inspection, folder / "named.png");
     pictures.push_back({"named.png", "What the job names"});
+  }
+  if (!inspection.operations.empty()) {
+    detail::draw_areas(inspection, folder / "areas.png");
+    pictures.push_back({"areas.png", "Where each operation works"});
   }
   std::int32_t last = 0;
   for (const SlopeSeam& seam : inspection.seams) {

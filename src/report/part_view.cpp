@@ -44,10 +44,26 @@ PartView::PartView(const Mesh& mesh, const Frame& frame, double azimuth_deg, dou
       frame_(plan_.frame()),
       width_(static_cast<int>(frame_.width)),
       height_(static_cast<int>(frame_.height)) {
+  draw();
+}
+
+PartView::PartView(const Mesh& mesh, const Frame& frame, const Box2& seen)
+    : mesh_(mesh),
+      right_(1, 0, 0),
+      up_(0, 1, 0),
+      towards_(0, 0, 1),
+      plan_(seen, frame),
+      frame_(plan_.frame()),
+      width_(static_cast<int>(frame_.width)),
+      height_(static_cast<int>(frame_.height)) {
+  draw();
+}
+
+void PartView::draw() {
   const auto pixels = static_cast<std::size_t>(width_) * static_cast<std::size_t>(height_);
   triangle_.assign(pixels, -1);
   depth_.assign(pixels, -INFINITY);
-  for (std::size_t t = 0; t < mesh.triangles.size(); ++t) draw(static_cast<std::int32_t>(t));
+  for (std::size_t t = 0; t < mesh_.triangles.size(); ++t) draw(static_cast<std::int32_t>(t));
 }
 
 void PartView::draw(std::int32_t triangle) {

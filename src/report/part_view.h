@@ -12,6 +12,8 @@ class PartView {
   /// up; less: from that height over the horizon, after walking round the part by `azimuth_deg` (0: from -Y,
   /// counter-clockwise seen from above).
   PartView(const Mesh& mesh, const Frame& frame, double azimuth_deg, double elevation_deg);
+  /// From above, of just this box in plan; what lies beside it is cut off.
+  PartView(const Mesh& mesh, const Frame& frame, const Box2& seen);
 
   [[nodiscard]] int width() const { return width_; }
   [[nodiscard]] int height() const { return height_; }
@@ -43,6 +45,7 @@ class PartView {
 
  private:
   [[nodiscard]] Vec2 flat(const Vec3& p) const { return {p.dot(right_), p.dot(up_)}; }
+  void draw();
   void draw(std::int32_t triangle);
 
   const Mesh& mesh_;

@@ -128,9 +128,21 @@ void fields(Io& io, Engagement& engagement) {
 }
 
 template <typename Io>
+void fields(Io& io, LeftStatistics::Within& within) {
+  io(within.limit_mm), io(within.share);
+}
+
+template <typename Io>
+void fields(Io& io, LeftStatistics& left) {
+  io(left.area_mm2), io(left.least_mm), io(left.mean_mm), io(left.median_mm), io(left.p95_mm);
+  io(left.p99_mm), io(left.greatest_mm), io(left.greatest_at), io(left.within);
+}
+
+template <typename Io>
 void fields(Io& io, PlannedOperation& planned) {
   io(planned.area), io(planned.path), io(planned.lengths), io(planned.points), io(planned.facts);
   io(planned.notes), io(planned.links), io(planned.spacing), io(planned.fingerprint), io(planned.engagement);
+  io(planned.left_after);
 }
 
 }  // namespace yardpass

@@ -33,7 +33,8 @@ Inspection inspect_part(const Job& job, const std::vector<std::vector<double>>& 
   result.edges = detail::edge_pieces_of(mesh, joints).pieces();
   std::erase_if(result.edges, [&](const Curve& edge) { return length(edge) < result.survey.least_edge_mm; });
   if (!job.operations.empty()) {
-    result.roles = curve_roles(setup, settle(setup));
+    result.operations = settle(setup);
+    result.roles = curve_roles(setup, result.operations);
     result.seams = slope_seams(setup, progress);
   }
   for (const auto& asked : places) {

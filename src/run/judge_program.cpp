@@ -109,22 +109,26 @@ std::vector<LeftByOperation> wanted_of(const JobSetup& setup, const std::vector<
 }  // namespace
 
 JudgedProgram judge_program(Program program, const JobSetup& setup, const std::vector<Settled>& operations,
-                            const StageProgress& progress, std::int32_t up_to_line,
-                            std::map<std::int32_t, Engagement> engagements) {
+                            const StageProgress& progress, std::int32_t up_to_line, MeasuredBefore known) {
   program.come_down_from(setup.job.machine.change_z.value_or(setup.plane_z));
   JudgeOptions options = judge_options(setup, operations);
   options.up_to_line = up_to_line;
-  options.engagements = std::move(engagements);
+  options.engagements = std::move(known.engagements);
   RunningLeft running(*setup.part, std::numeric_limits<double>::infinity());
   std::vector<LeftStatistics> after(program.operations.size());
   options.after_operation = [&](std::int32_t operation, const Stock& stock) {
     const auto k = static_cast<std::size_t>(operation);
+    const auto before = known.left_after.find(program.operations[k].number);
+    if (before != known.left_after.end()) {
+      after[k] = before->second;
+      return;
+    }
     after[k] = statistics(running.update(stock, detail::stage(progress, "measure what is left")), stock,
                           area_of(setup, operations, program.operations[k].number));
   };
   Judgement judgement = judge(program, setup.part, setup.job.tools, setup.new_stock(), options,
                               detail::stage(progress, "judge the program"));
-  running.update(judgement.stock);
+  running.update(judgement.stock, detail::stage(progress, "measure what is left"));
   LeftMap left = running.take();
   count_peaks(left, judgement.stock, *setup.part, judgement.peaks);
   WhyLeft why_left =

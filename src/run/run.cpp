@@ -6,7 +6,7 @@
 #include <fmt/format.h>
 
 #include "run/hindsight.h"
-#include "run/kept_engagement.h"
+#include "run/kept_figures.h"
 #include "run/work_plan.h"
 #include "setup/stage.h"
 #include "yardpass/run/curve_roles.h"
@@ -103,17 +103,18 @@ RunResult run_job(const Job& job, const RunSteps& steps) {
   detail::WorkPlan work(setup, operations, foretold, steps.only_plan);
   const StageProgress progress = work.telling(steps.progress, steps.whole);
   std::vector<PlannedOperation> planned = plan_operations(setup, operations, steps.kept, progress);
+  work.planned(setup, operations, planned);
   PostedProgram posted = post(job, operations, planned);
   Program program = read_program(posted.text, "program.nc");
   JudgedProgram judged = steps.only_plan
                              ? carry_out(std::move(program), setup, progress)
                              : judge_program(std::move(program), setup, operations, progress,
                                              std::numeric_limits<std::int32_t>::max(),
-                                             detail::known_engagements(operations, planned, posted));
+                                             detail::measured_before(operations, planned, posted));
   say_why(judged.disagreements, operations, planned);
   RunResult result{std::move(setup),  std::move(operations), std::move(planned),
                    std::move(posted), std::move(judged),     {}};
-  if (result.judged.judged) detail::keep_engagements(result);
+  if (result.judged.judged) detail::keep_figures(result);
   result.hindsight = detail::hindsight(result);
   if (!to_explain(result.judged, job)) return result;
   if (steps.proven) steps.proven(result);

@@ -79,6 +79,23 @@ TEST_F(InspectVerb, InspectTakesAJobAndShowsItsRegions) {
   EXPECT_FALSE(std::filesystem::exists(folder() / "survey"));
 }
 
+TEST_F(InspectVerb, InspectShowsWhereOperationsWorkWithoutPlanningThem) {
+  store(folder() / "areas.toml",
+        std::string(kJob) +
+            "[[operation]]\nname = \"two spots\"\nstrategy = \"parallel\"\n"
+            "tool = \"ball6\"\nstepover = 1\n"
+            "keep_inside = [[[0, 0], [4, 0], [4, 3], [0, 3]], [[6, 0], [8, 0], [8, 1]]]\n"
+            "keep_out = [[1, 1], [2, 1], [2, 2], [1, 2]]\n");
+  const Result words = run("inspect areas.toml --out survey");
+  EXPECT_EQ(words.code, 0) << words.error;
+  EXPECT_HAS(words.out,
+             "\"two spots\" works in the loops without what it keeps out of, limit axis: 12.0 mm2 in "
+             "2 pieces");
+  EXPECT_TRUE(std::filesystem::exists(folder() / "survey/areas.png"));
+  const auto json = nlohmann::json::parse(run("inspect areas.toml --json").out);
+  EXPECT_NEAR(json["operations"].back()["area"].get<double>(), 12, 1e-9);
+}
+
 TEST_F(InspectVerb, InspectReadsOtherFormatsAndRepairs) {
   store(folder() / "sheet.obj",
         "v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nv 0 0 nan\ng floor\nf 1 2 3 4\ng wall\nf 1 2 2\nf 1 2 5\n");

@@ -79,8 +79,8 @@ TEST_F(Hindsight, ProgressOverAllStagesOnlyGrows) {
   steps.whole = [&](const WholeProgress& now) { told.push_back(now); };
   (void)run(pass("a", "") + pass("b", "angle = 90\nlayers = 2\n"), steps);
   ASSERT_GT(told.size(), 20u);
-  // Two a layer, judging, writing twice, explaining.
-  EXPECT_EQ(told[0].stages, 10);
+  // Two a layer, judging, explaining, writing.
+  EXPECT_EQ(told[0].stages, 9);
   for (std::size_t i = 1; i < told.size(); ++i) {
     EXPECT_GE(told[i].share, told[i - 1].share);
     EXPECT_GE(told[i].stage, told[i - 1].stage);
@@ -88,6 +88,8 @@ TEST_F(Hindsight, ProgressOverAllStagesOnlyGrows) {
   }
   EXPECT_LT(told[0].share, 0.1);
   EXPECT_GT(told.back().share, 0.5);
+  ASSERT_TRUE(told.back().to_go_s.has_value());
+  EXPECT_GE(*told.back().to_go_s, 0);
 }
 
 }  // namespace

@@ -83,9 +83,9 @@ struct Picture {
 std::vector<Picture> draw_pictures(const Report& report, const std::filesystem::path& folder);
 
 /// Draws what is to be seen of a part into the folder: part.png (heights, flats, sharp edges), slopes.png,
-/// reach.png (which ball reaches what), regions.png and sharp-edges.png (numbered), and, if the job names
-/// any, named.png (regions, curves, boundaries, lids, run_outs, carriers, keep_away). Throws Error if a
-/// file cannot be written.
+/// reach.png (which ball reaches what), regions.png and sharp-edges.png (numbered); of a job also named.png
+/// (regions, curves, boundaries, lids, run_outs, carriers, keep_away), areas.png (where each operation
+/// works), slope-seam-N.png and roles-N.png. Throws Error if a file cannot be written.
 std::vector<Picture> draw_inspection(const Inspection& inspection, const std::filesystem::path& folder,
                                      const Progress& progress = {});
 
@@ -96,6 +96,10 @@ void draw_loop_trouble(const LoopError& error, const std::filesystem::path& file
 [[nodiscard]] std::string smallest_hollow_words(const Survey& survey, const Telling& telling);
 /// A radius of a survey: "below ..." and "above ..." at the ends of what was asked.
 [[nodiscard]] std::string radius_words(const Survey& survey, double radius_mm, const Telling& telling);
+
+/// Where an operation works, before anything is planned: "outline of the part, limit contact: 1200 mm2 in
+/// 3 pieces".
+[[nodiscard]] std::string works_in_words(const Settled& settled, const Telling& telling);
 
 /// "level", "15 to 30", "upright": one of the survey's slopes.
 [[nodiscard]] std::string slope_words(const Survey& survey, std::size_t index);

@@ -23,6 +23,7 @@ struct Inspection {
   Survey survey;
   std::vector<Curve> edges;  ///< pieces of sharp edges; number i + 1 in jobs and on pictures
   std::vector<PlaceFound> places;
+  std::vector<Settled> operations = {};     ///< of a job: the active ones, nothing planned
   std::vector<SlopeSeam> seams = {};        ///< of a job's operations that work by slope
   std::vector<OperationCurves> roles = {};  ///< of a job's operations that run along curves
 };

@@ -9,6 +9,7 @@
 #include "yardpass/plan/true_spacing.h"
 #include "yardpass/run/settle.h"
 #include "yardpass/verify/engagement.h"
+#include "yardpass/verify/left.h"
 
 namespace yardpass {
 
@@ -27,6 +28,8 @@ struct PlannedOperation {
   /// How much of its cutter meets material, of a tool without a limit for that: a figure, on which no finding
   /// depends. Its line is the index of a move of `path`; -1: none. Known once it was measured.
   std::optional<Engagement> engagement = {};
+  /// What it leaves where it works, before the next one cuts. Known once it was measured.
+  std::optional<LeftStatistics> left_after = {};
 };
 
 /// Toolpaths of earlier runs, by their fingerprints. Not safe for use by two threads.

@@ -43,10 +43,11 @@ struct RunResult {
 };
 
 /// Where a run is, over all its stages from planning to the results. The share is by an estimate of how long
-/// each stage takes.
+/// each stage takes; the seconds to go also by how long those done took.
 struct WholeProgress {
   int stage = 1, stages = 1;
-  double share = 0;  ///< of all the work, 0 to 1
+  double share = 0;                    ///< of all the work, 0 to 1
+  std::optional<double> to_go_s = {};  ///< once enough is done to say so
 };
 
 /// What is told on the way.
@@ -70,14 +71,21 @@ struct RunSteps {
 [[nodiscard]] RunResult run_job(const Job& job, const RunSteps& steps);
 [[nodiscard]] RunResult run_job(const Job& job, const StageProgress& progress = {});
 
+/// Figures of operations that are known from an earlier judgement of the same moves in the same stock, by
+/// number. No finding depends on them.
+struct MeasuredBefore {
+  std::map<std::int32_t, Engagement> engagements = {};  ///< see JudgeOptions
+  std::map<std::int32_t, LeftStatistics> left_after = {};
+};
+
 /// Judges a program against the part, stock, tools and keep-away of the job; moves of lines after
-/// `up_to_line` are left out. `engagements`: see JudgeOptions. What operations state and keep away from
+/// `up_to_line` are left out. What operations state and keep away from
 /// counts for moves that carry their number. What is left is measured, but not asked about: see explain_left.
 [[nodiscard]] JudgedProgram judge_program(Program program, const JobSetup& setup,
                                           const std::vector<Settled>& operations,
                                           const StageProgress& progress = {},
                                           std::int32_t up_to_line = std::numeric_limits<std::int32_t>::max(),
-                                          std::map<std::int32_t, Engagement> engagements = {});
+                                          MeasuredBefore known = {});
 /// Carries it out on the stock without judging it.
 [[nodiscard]] JudgedProgram carry_out(Program program, const JobSetup& setup,
                                       const StageProgress& progress = {});
