@@ -69,7 +69,9 @@ void write_inspection(const Inspection& inspection, OutputFolder& folder, const 
   try {
     write_curve_files(folder.draft(), curves_of(inspection));
     write_part_json(folder.draft() / "part.json", inspection);
-    draw_inspection(inspection, folder.draft(), [&](double share) { return progress("draw", share); });
+    const std::vector<Picture> pictures =
+        draw_inspection(inspection, folder.draft(), [&](double share) { return progress("draw", share); });
+    write_part_page(folder.draft() / "part.html", inspection, pictures);
   } catch (const Error& error) {
     throw Error(folder.as_wanted(error.what()));
   }

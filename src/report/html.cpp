@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include "report/page/page.h"
 #include "yardpass/geom/text.h"
 #include "yardpass/report/figures.h"
 #include "yardpass/version.h"
@@ -8,38 +9,7 @@ namespace yardpass {
 
 namespace {
 
-std::string escaped(const std::string& text) {
-  std::string result;
-  for (const char c : one_line(text)) {
-    switch (c) {
-      case '&':
-        result += "&amp;";
-        break;
-      case '<':
-        result += "&lt;";
-        break;
-      case '>':
-        result += "&gt;";
-        break;
-      case '"':
-        result += "&quot;";
-        break;
-      default:
-        result += c;
-    }
-  }
-  return result;
-}
-
-constexpr const char* kStyle = R"(
-body{font:15px/1.5 system-ui,sans-serif;color:#22272e;max-width:1180px;margin:2rem auto;padding:0 1.5rem}
-h1{font-size:1.6rem;margin-bottom:.2rem}h2{font-size:1.15rem;margin-top:2.2rem;border-bottom:1px solid #d4d9df;padding-bottom:.2rem}
-.verdict{display:inline-block;padding:.35rem .9rem;border-radius:.3rem;font-weight:600;margin:.6rem 0}
-.clean{background:#d9efe6;color:#00543d}.findings{background:#fbe3d3;color:#7a3500}.look{background:#b3261e;color:#fff;font-size:1.2rem}
-table{border-collapse:collapse;margin:.6rem 0;width:100%}th,td{padding:.3rem .6rem;border-bottom:1px solid #e3e7ec;text-align:right;vertical-align:top}
-th{color:#586270;font-weight:600}td:first-child,th:first-child,.left{text-align:left}td:not(.left),td:nth-child(2){white-space:nowrap}
-img{max-width:100%;border:1px solid #d4d9df}figure{margin:1rem 0}figcaption{color:#586270}
-details{margin:.4rem 0}summary{cursor:pointer}.faint{color:#586270})";
+using detail::escaped;
 
 /// A column for each figure of a place.
 std::string figures_of(const Report& report, FigurePlace place) {
@@ -238,17 +208,8 @@ std::string part_words(const JobSetup& setup) {
   return html;
 }
 
-}  // namespace
-
-std::string report_html(const Report& report, const std::vector<Picture>& pictures) {
+std::string stock_words(const Report& report) {
   std::string html = fmt::format(
-      "<!doctype html><html lang=en><meta charset=utf-8><title>{}</title><style>{}</style><h1>{}</h1>",
-      escaped(report.job().title), kStyle, escaped(report.job().title));
-  if (report.only_a_look())
-    html += fmt::format("<div class='verdict look'>{}</div><br>", not_for_cutting(report));
-  html += fmt::format("<div class='verdict {}'>Verdict: {}</div>",
-                      report.clean() && !report.only_a_look() ? "clean" : "findings", verdict_words(report));
-  html += fmt::format(
       "<p class=faint>Stock {}; part of {} triangles, {}; simulated in cells of {}.{}</p>",
       report.telling.box(report.setup.block), report.setup.summary.triangles,
       report.setup.summary.edges.closed() ? "closed" : "not closed",
@@ -256,9 +217,23 @@ std::string report_html(const Report& report, const std::vector<Picture>& pictur
       report.not_judged.empty() ? "" : fmt::format(" Not judged: {}.", fmt::join(report.not_judged, "; ")));
   for (const std::string& note : report.setup.stock_notes)
     html += fmt::format("<p>Stock: {}.</p>", escaped(note));
-  html += part_words(report.setup);
-  html += "<h2>Operations</h2>" + operations_table(report);
-  html += notes(report);
+  return html;
+}
+
+}  // namespace
+
+std::string report_html(const Report& report, const std::vector<Picture>& pictures) {
+  detail::PageWords words;
+  words.title = report.job().title;
+  words.head = fmt::format("<h1>{}</h1>", escaped(report.job().title));
+  if (report.only_a_look())
+    words.head += fmt::format("<div class='verdict look'>{}</div><br>", not_for_cutting(report));
+  words.head +=
+      fmt::format("<div class='verdict {}'>Verdict: {}</div>",
+                  report.clean() && !report.only_a_look() ? "clean" : "findings", verdict_words(report));
+  words.body = stock_words(report) + part_words(report.setup) + "<h2>Operations</h2>" +
+               operations_table(report) + notes(report);
+  std::string& html = words.body;
   if (report.judged.judged) html += "<h2>Findings</h2>" + findings_table(report);
   if (!report.judged.disagreements.empty()) {
     html += "<h3>The program disagrees with the job</h3><ul>";
@@ -269,15 +244,15 @@ std::string report_html(const Report& report, const std::vector<Picture>& pictur
   if (report.judged.judged) html += "<h2>What is left, thickest places</h2>" + thickest_table(report);
   html += "<h2>Time</h2>" + time_table(report);
   if (report.judged.judged) html += "<h2>Engagement</h2>" + engagement_table(report);
-  if (!pictures.empty()) html += "<h2>Pictures</h2>";
-  for (const Picture& picture : pictures)
-    html += fmt::format("<figure><img src='{}' alt='{}'><figcaption>{}</figcaption></figure>", picture.file,
-                        escaped(picture.caption), escaped(picture.caption));
   html += "<h2>Tools</h2>" + tools_table(report);
   const std::string told = values(report);
   if (!told.empty()) html += "<h2>Settled values</h2>" + told;
-  html += "<p class=faint>Yard Pass " YARDPASS_VERSION "</p></html>\n";
-  return html;
+  if (!pictures.empty()) html += "<h2>Pictures</h2>";
+  for (const Picture& picture : pictures)
+    html += fmt::format("<figure><img src='{}' alt='{}' loading=lazy><figcaption>{}</figcaption></figure>",
+                        picture.file, escaped(picture.caption), escaped(picture.caption));
+  html += "<p class=faint>Yard Pass " YARDPASS_VERSION "</p>";
+  return detail::page(words, detail::scene_of(report));
 }
 
 }  // namespace yardpass

@@ -87,6 +87,7 @@ constexpr Output kOutputs[] = {
      nullptr},
     {"report.html", "the same as report.json for people, with the pictures",
      [](Source& s) { detail::write_file(s.folder / "report.html", {report_html(s.report, s.pictures)}); }},
+    {"part.html", "from `inspect`: the survey as a page, with a view to pick from", nullptr},
     {"part.json", "from `inspect`: the survey", nullptr},
     {"part.png", "from `inspect`: heights, flats, sharp edges", nullptr},
     {"slopes.png", "from `inspect`: slopes", nullptr},
@@ -140,6 +141,11 @@ std::vector<std::string> write_outputs(const Report& report, const std::string& 
     if (kOutputs[i].write) kOutputs[i].write(source);
   }
   return std::move(source.told);
+}
+
+void write_part_page(const std::filesystem::path& file, const Inspection& inspection,
+                     const std::vector<Picture>& pictures) {
+  detail::write_file(file, {part_html(inspection, pictures)});
 }
 
 void write_part_json(const std::filesystem::path& file, const Inspection& inspection) {

@@ -3,6 +3,7 @@
 
 #include <fmt/format.h>
 
+#include "report/left_colours.h"
 #include "report/plot.h"
 #include "report/run_pictures.h"
 #include "report/why_left_picture.h"
@@ -21,32 +22,18 @@ using detail::draw_axes;
 using detail::draw_title;
 using detail::Frame;
 using detail::hex;
+using detail::kBelowPart;
 using detail::kFaint;
 using detail::kHeight;
 using detail::kInk;
+using detail::kLeftSteps;
+using detail::kNoPartThere;
 using detail::kPanel;
 using detail::kPlot;
 using detail::kWidth;
+using detail::left_colour;
 using detail::PlanView;
 using detail::round_step;
-
-/// Steps of the map: lighter is thinner, so the order survives in grey.
-struct LeftStep {
-  double up_to_mm;
-  unsigned colour;
-};
-constexpr LeftStep kSteps[] = {{0.005, 0xfdf6d8}, {0.01, 0xf3e3a2}, {0.02, 0xdccb7c},
-                               {0.05, 0xa8c08a},  {0.1, 0x6eaf9c},  {0.2, 0x3f93a6},
-                               {0.5, 0x2f6fa0},   {1.0, 0x2d4a8a},  {1e9, 0x26234f}};
-constexpr unsigned kBelowPart = 0xe0457b, kNoPart = 0xd9dde2;
-
-Colour left_colour(double left) {
-  if (std::isnan(left)) return hex(kNoPart);
-  if (left < -0.001) return hex(kBelowPart);
-  for (const LeftStep& step : kSteps)
-    if (left <= step.up_to_mm) return hex(step.colour);
-  return hex(kSteps[std::size(kSteps) - 1].colour);
-}
 
 void draw_colour_bar(Canvas& canvas, double top) {
   canvas.text({kPanel, top}, fmt::format("material left on the part, {}", canvas.telling().unit()), 13, kInk,
@@ -60,16 +47,16 @@ void draw_colour_bar(Canvas& canvas, double top) {
     canvas.text({kPanel + 56, top + 20}, words, 13, kInk);
     top += height;
   };
-  for (std::size_t i = std::size(kSteps); i-- > 0;) {
-    const double below = i == 0 ? 0 : kSteps[i - 1].up_to_mm;
-    swatch(kSteps[i].colour, kSteps[i].up_to_mm > 1e8
-                                 ? "above " + canvas.telling().number(below)
-                                 : fmt::format("{} to {}", canvas.telling().number(below),
-                                               canvas.telling().number(kSteps[i].up_to_mm)));
+  for (std::size_t i = std::size(kLeftSteps); i-- > 0;) {
+    const double below = i == 0 ? 0 : kLeftSteps[i - 1].up_to_mm;
+    swatch(kLeftSteps[i].colour, kLeftSteps[i].up_to_mm > 1e8
+                                     ? "above " + canvas.telling().number(below)
+                                     : fmt::format("{} to {}", canvas.telling().number(below),
+                                                   canvas.telling().number(kLeftSteps[i].up_to_mm)));
   }
   top += 8;
   swatch(kBelowPart, "cut below the part");
-  swatch(kNoPart, "no part here");
+  swatch(kNoPartThere, "no part here");
 }
 
 void draw_left_map(const Report& report, const Box2& box, const std::filesystem::path& file) {

@@ -40,6 +40,8 @@ std::vector<std::string> write_outputs(const Report& report, const std::string& 
                                        const Progress& progress = {});
 
 /// part.json, what `inspect` writes besides pictures and curves. Throws Error if it cannot be written.
+void write_part_page(const std::filesystem::path& file, const Inspection& inspection,
+                     const std::vector<Picture>& pictures);
 void write_part_json(const std::filesystem::path& file, const Inspection& inspection);
 
 }  // namespace yardpass

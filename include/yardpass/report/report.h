@@ -72,12 +72,15 @@ struct Report {
 /// report.json, see docs/report.md for its keys.
 [[nodiscard]] std::string report_json(const Report& report);
 
-/// A page with tables and the pictures of the folder, by their file names and captions.
+/// A page that opens from disk, one file with a view in three dimensions and tables, and the pictures of the
+/// folder by their file names and captions.
 struct Picture {
   std::string file;
   std::string caption;
 };
 [[nodiscard]] std::string report_html(const Report& report, const std::vector<Picture>& pictures);
+/// The same of a part before anything is planned, with regions and sharp edges to pick.
+[[nodiscard]] std::string part_html(const Inspection& inspection, const std::vector<Picture>& pictures);
 
 /// Draws all pictures of a report into the folder as PNG. Throws Error if a file cannot be written.
 std::vector<Picture> draw_pictures(const Report& report, const std::filesystem::path& folder);

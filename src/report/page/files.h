@@ -1,0 +1,17 @@
+// The files that are written into every page.
+#pragma once
+
+#include <string_view>
+#include <vector>
+
+namespace yardpass::detail {
+
+/// The view's library, with its licence in its first lines.
+[[nodiscard]] std::string_view three_script();
+[[nodiscard]] std::string_view page_style();
+/// The markup of the view.
+[[nodiscard]] std::string_view view_markup();
+/// Our own scripts, in the order in which they need each other.
+[[nodiscard]] std::vector<std::string_view> view_scripts();
+
+}  // namespace yardpass::detail

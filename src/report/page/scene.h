@@ -1,0 +1,44 @@
+// What the page's view shows, packed: see docs/page.md for its columns.
+#pragma once
+
+#include <string>
+#include <utility>
+#include <vector>
+
+#include "report/json_values.h"
+
+namespace yardpass::detail {
+
+struct Scene {
+  Json about;                                             ///< what is said in words and few numbers
+  std::vector<std::pair<std::string, std::string>> data;  ///< names and packed columns
+};
+
+/// Part, stock up to each of some moves, moves, tools, findings.
+[[nodiscard]] Scene scene_of(const Report& report);
+/// Part with regions, sharp edges and what the job names, nothing planned.
+[[nodiscard]] Scene scene_of(const Inspection& inspection);
+
+// The pieces that both are made of.
+
+/// Places are told in steps so wide [mm]: half of the finest decimal of a program.
+inline constexpr double kSceneStep = 0.0005;
+[[nodiscard]] inline std::int64_t steps_of(double mm) {
+  return static_cast<std::int64_t>(std::llround(mm / kSceneStep));
+}
+
+/// Arcs of a program become chords, this far off at most [mm].
+inline constexpr double kSceneSagitta = 0.002;
+
+void add_part(Scene& scene, const Mesh& mesh, const RegionMap& regions, const Telling& telling);
+void add_edges(Scene& scene, const std::vector<Curve>& edges);
+/// Curves, boundaries, lids, run-outs, carriers, keep-away, as layers that can be hidden.
+void add_named(Scene& scene, const JobSetup& setup);
+void add_layer(Scene& scene, const char* kind, const std::string& name, const std::vector<Curve>& lines);
+/// Program, tools and how the stock changes with them.
+void add_moves(Scene& scene, const Report& report);
+void add_stock(Scene& scene, const Report& report);
+/// From the tip upwards, [r, z]: cutter, and what is above it.
+[[nodiscard]] Json outline_of_cutter(const Tool& completed);
+
+}  // namespace yardpass::detail

@@ -1,0 +1,112 @@
+// Part, sheets, lines that the job names, and the tool.
+'use strict';
+
+YardPass.solids = (function () {
+  const data = YardPass.data, about = data.about;
+  const kPart = 0xb8c4d0, kCut = 0xd9822b;
+  const kRegions = [0xe3b778, 0x9cc9dd, 0x86bfa5, 0xd9cf8a, 0x8ea9cf, 0xd79a7f, 0xc9a9c4, 0xb9bec6];
+  const kLines = {'sharp edge': 0x40454d, curve: 0x8d3fa0, boundary: 0xc2410c, role: 0x0b7285};
+  const kSheets = {lid: 0x3f8f5b, 'run-out': 0x2b7fa8, carrier: 0x8d6fb0, 'keep-away': 0xb03a48};
+  const kBodies = {cutter: 0xe0b13c, neck: 0xa9adb3, shank: 0xa9adb3, holder: 0x6c7580};
+
+  const part = {points: data.places('part'), corners: data.steps('part-corners')};
+  part.count = part.corners ? part.corners.length / 3 : 0;
+  part.regions = data.runs('part-regions', part.count);
+
+  function spread_out(points, corners) {
+    const flat = new Float32Array(3 * corners.length);
+    for (let i = 0; i < corners.length; i++)
+      for (let k = 0; k < 3; k++) flat[3 * i + k] = points[3 * corners[i] + k];
+    return flat;
+  }
+
+  /** Two faces: behind a section the inside shows in one colour, like a cut through solid material. */
+  function solid(geometry, colour, more) {
+    const group = new THREE.Group();
+    const front = new THREE.MeshLambertMaterial(Object.assign({color: colour, side: THREE.FrontSide}, more));
+    const back = new THREE.MeshLambertMaterial(Object.assign({color: colour, side: THREE.BackSide}, more));
+    const cut = new THREE.MeshBasicMaterial({color: kCut, side: THREE.BackSide});
+    const inside = new THREE.Mesh(geometry, back);
+    group.add(new THREE.Mesh(geometry, front), inside);
+    group.cut = (on, shade) => {
+      cut.color.set(shade || kCut);
+      inside.material = on ? cut : back;
+    };
+    return group;
+  }
+
+  function part_mesh() {
+    const geometry = new THREE.BufferGeometry();
+    part.flat = spread_out(part.points, part.corners);
+    geometry.setAttribute('position', new THREE.BufferAttribute(part.flat, 3));
+    geometry.computeVertexNormals();
+    const colours = new Uint8Array(3 * part.corners.length);
+    geometry.setAttribute('color', new THREE.BufferAttribute(colours, 3, true));
+    const mesh = solid(geometry, 0xffffff, {vertexColors: THREE.VertexColors});
+    mesh.by_region = (on) => {
+      for (let t = 0; t < part.count; t++) {
+        const rgb = on ? kRegions[part.regions[t] % kRegions.length] : kPart;
+        for (let i = 9 * t; i < 9 * t + 9; i += 3)
+          colours[i] = rgb >> 16, colours[i + 1] = rgb >> 8 & 255, colours[i + 2] = rgb & 255;
+      }
+      geometry.attributes.color.needsUpdate = true;
+    };
+    mesh.by_region(about.of === 'part');
+    return mesh;
+  }
+
+  function layers() {
+    return about.layers.map((layer) => {
+      const points = data.places(layer.key), counts = data.steps(layer.key + '-counts');
+      const pairs = [], pieces = [];
+      let at = 0;
+      counts.forEach((count, number) => {
+        pieces.push([at, at + count]);
+        for (let i = at; i + 1 < at + count; i++) {
+          pairs.push(points[3 * i], points[3 * i + 1], points[3 * i + 2]);
+          pairs.push(points[3 * i + 3], points[3 * i + 4], points[3 * i + 5]);
+        }
+        at += count;
+      });
+      const geometry = new THREE.BufferGeometry();
+      geometry.setAttribute('position', new THREE.BufferAttribute(new Float32Array(pairs), 3));
+      const seen_through = layer.kind !== 'sharp edge';
+      const lines = new THREE.LineSegments(geometry, new THREE.LineBasicMaterial(
+          {color: kLines[layer.kind] || 0x40454d, depthTest: !seen_through}));
+      return Object.assign({points, pieces, object: lines}, layer);
+    });
+  }
+
+  function sheets() {
+    return about.sheets.map((sheet) => {
+      const geometry = new THREE.BufferGeometry();
+      geometry.setAttribute('position', new THREE.BufferAttribute(
+          spread_out(data.places(sheet.key), data.steps(sheet.key + '-corners')), 3));
+      geometry.computeVertexNormals();
+      const object = new THREE.Mesh(geometry, new THREE.MeshLambertMaterial(
+          {color: kSheets[sheet.kind], side: THREE.DoubleSide, transparent: true, opacity: 0.55,
+           depthWrite: false}));
+      return Object.assign({object}, sheet);
+    });
+  }
+
+  /** One group a tool, its tip at the origin. */
+  function tools() {
+    return (about.tools || []).map((tool) => {
+      const group = new THREE.Group();
+      const add = (name, outline) => {
+        const lathe = new THREE.LatheBufferGeometry(outline.map((p) => new THREE.Vector2(p[0], p[1])), 40);
+        lathe.rotateX(Math.PI / 2);
+        const body = solid(lathe, kBodies[name]);
+        group.add(body);
+      };
+      add('cutter', tool.cutter.concat([[0, tool.cutter[tool.cutter.length - 1][1]]]));
+      tool.bodies.forEach((body) => add(body.part, body.outline));
+      group.cut = (on) => group.children.forEach((body) => body.cut(on, 0x7a5c12));
+      group.visible = false;
+      return group;
+    });
+  }
+
+  return {part, part_mesh, layers, sheets, tools, solid};
+})();

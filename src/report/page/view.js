@@ -1,0 +1,368 @@
+// The view: what is shown, and what the controls beside it do.
+'use strict';
+
+(function () {
+  const {data, camera, solids, pick} = YardPass, about = data.about, one = (id) => document.getElementById(id);
+  const element = (tag, words, more) => Object.assign(document.createElement(tag), {textContent: words}, more);
+  const canvas = one('canvas');
+  let renderer;
+  try {
+    renderer = new THREE.WebGLRenderer({canvas, antialias: true, alpha: true});
+  } catch (error) {
+    one('no-view').hidden = false;
+    return;
+  }
+  renderer.setClearColor(0, 0);
+
+  // ---- what there is
+  const scene = new THREE.Scene(), lamp = new THREE.DirectionalLight(0xffffff, 0.75);
+  scene.add(new THREE.AmbientLight(0xffffff, 0.42), lamp, lamp.target);
+  const part = solids.part_mesh(), layers = solids.layers(), sheets = solids.sheets(), tools = solids.tools();
+  scene.add(part);
+  for (const one_of of layers.concat(sheets)) scene.add(one_of.object);
+  tools.forEach((tool) => scene.add(tool));
+  const moves = about.moves && about.moves.points > 0;
+  const way = moves ? new YardPass.Way() : null, stock = moves ? new YardPass.Stock(way) : null;
+  if (moves) scene.add(stock.object, way.object, way.dots);
+  const low = new THREE.Vector3(...about.part.low), high = new THREE.Vector3(...about.part.high);
+  if (stock) low.min(new THREE.Vector3(...about.stock.low)), high.max(new THREE.Vector3(...about.stock.high));
+  const box = new THREE.Box3(low, high);
+  const marker = new THREE.Points(new THREE.BufferGeometry(), new THREE.PointsMaterial(
+      {color: 0xd61f69, size: 11, sizeAttenuation: false, depthTest: false}));
+  marker.geometry.setAttribute('position', new THREE.BufferAttribute(new Float32Array(3), 3));
+  marker.visible = false;
+  const outline = new THREE.Line(new THREE.BufferGeometry(), new THREE.LineBasicMaterial(
+      {color: 0xd61f69, depthTest: false}));
+  outline.geometry.setAttribute('position', new THREE.BufferAttribute(new Float32Array(3 * 1000), 3));
+  outline.frustumCulled = marker.frustumCulled = false;
+  outline.geometry.setDrawRange(0, 0);
+  scene.add(marker, outline);
+
+  // ---- drawing, only when something has changed; coarser while it is slow and moves
+  let wanted = false, coarse = 1, still = null, frame_ms = 0, frames = 0;
+  function draw() {
+    wanted = false;
+    const {towards, up, right} = camera.axes();
+    lamp.position.copy(towards).addScaledVector(up, 0.5).addScaledVector(right, -0.4);
+    const began = performance.now();
+    renderer.render(scene, camera.three);
+    renderer.getContext().finish();
+    const spent = performance.now() - began;
+    frame_ms = frames++ ? 0.8 * frame_ms + 0.2 * spent : spent;
+    clearTimeout(still);
+    if (spent > 45 && coarse > 0.4) coarse *= 0.8, size();
+    if (coarse < 1) still = setTimeout(() => { coarse = 1, size(), renderer.render(scene, camera.three); }, 250);
+    tell_scale();
+  }
+  function changed() {
+    if (!wanted) wanted = true, requestAnimationFrame(draw);
+  }
+  function size() {
+    renderer.setPixelRatio(Math.min(2, window.devicePixelRatio || 1) * coarse);
+    renderer.setSize(canvas.parentElement.clientWidth, canvas.parentElement.clientHeight, false);
+  }
+  function tell_scale() {
+    const mm = 2 * camera.look.half / canvas.clientHeight, unit = about.mm_per_unit, most = 120 * mm / unit;
+    const ten = Math.pow(10, Math.floor(Math.log10(most))), long = [5, 2, 1].find((k) => k * ten <= most) * ten;
+    one('scale').style.width = long * unit / mm + 'px';
+    one('scale').firstElementChild.textContent = +long.toPrecision(3) + ' ' + about.units;
+  }
+
+  // ---- section
+  const plane = new THREE.Plane(new THREE.Vector3(1, 0, 0), 0), cut = {axis: '', at: 0, side: -1};
+  function set_section() {
+    const k = 'xyz'.indexOf(cut.axis), on = k >= 0;
+    if (on) {
+      const a = low.getComponent(k), b = high.getComponent(k);
+      cut.at = a + (b - a) * one('cut-at').value / 1000;
+      plane.normal.set(0, 0, 0).setComponent(k, cut.side);
+      plane.constant = -cut.side * cut.at;
+      one('cut-told').value = cut.axis.toUpperCase() + ' ' + data.length(cut.at) + ' ' + about.units;
+    } else {
+      one('cut-told').value = '';
+    }
+    renderer.clippingPlanes = on ? [plane] : [];
+    part.cut(on, 0x8794a3);
+    if (stock) stock.object.cut(on, 0xcf8a45);
+    tools.forEach((tool) => tool.cut(on));
+    changed();
+  }
+  const kept = (x, y, z) => !cut.axis || plane.normal.x * x + plane.normal.y * y + plane.normal.z * z + plane.constant >= 0;
+  /** What lies before the section is cut away, so that the cut faces whoever looks. */
+  function section_across(axis) {
+    cut.axis = axis;
+    if (axis) cut.side = camera.axes().towards[axis] > 0 ? -1 : 1;
+    set_section();
+  }
+  document.getElementsByName('cut').forEach(
+      (radio) => radio.addEventListener('change', () => section_across(radio.value)));
+  one('cut-at').addEventListener('input', set_section);
+  one('turn-cut').addEventListener('click', () => { cut.side = -cut.side, set_section(); });
+
+  // ---- what is shown
+  function box_for(list, words, checked, change) {
+    const label = element('label', ''), input = element('input', '', {type: 'checkbox', checked});
+    label.append(input, ' ' + words);
+    input.addEventListener('change', () => { change(input.checked), changed(); });
+    list.append(label);
+    return input;
+  }
+  part.visible = !moves;
+  const show = {};
+  show.part = box_for(one('bodies'), 'part', part.visible, (on) => { part.visible = on; });
+  if (moves) {
+    show.stock = box_for(one('bodies'), 'stock', true, (on) => { stock.object.visible = on; });
+    show.tool = box_for(one('bodies'), 'tool', true, () => shown());
+  }
+  show.regions = box_for(one('bodies'), 'regions by colour', about.of === 'part', part.by_region);
+  for (const layer of layers.concat(sheets)) {
+    layer.object.visible = layer.kind === 'sharp edge' ? about.of === 'part' : !moves;
+    const words = layer.kind === 'sharp edge' ? 'sharp edges' : layer.kind + ' "' + layer.name + '"';
+    box_for(one('layers'), words, layer.object.visible, (on) => { layer.object.visible = on; });
+  }
+
+  // ---- moves
+  const time = (s) => {
+    const whole = Math.round(s), two = (v) => String(v).padStart(2, '0');
+    return (whole >= 3600 ? Math.floor(whole / 3600) + ':' + two(Math.floor(whole / 60) % 60) : Math.floor(whole / 60)) + ':' + two(whole % 60);
+  };
+  let player = null;
+  function shown() {
+    if (!player) return;
+    stock.go(player.point);
+    way.go(player.point);
+    const tip = player.tip(), move = player.move(), operation = about.operations[way.operations[move]];
+    tools.forEach((tool, k) => {
+      tool.visible = show.tool.checked && operation && operation.tool === k && player.point > 0 &&
+          (player.point < way.count || player.playing);
+      tool.position.set(tip[0], tip[1], tip[2]);
+    });
+    one('slider').value = player.point;
+    one('play').textContent = player.playing ? 'pause' : 'play';
+    const at_end = player.point >= way.count, feed = way.feeds[move] / about.mm_per_unit;
+    one('now').textContent = player.point === 0 ? 'before the first move; the stock as it is set up' :
+        (at_end ? 'end: ' : '') + (operation ? 'operation ' + operation.number + ' "' + operation.name + '"' : 'no operation') +
+        (way.passes[move] > 0 ? ', pass ' + way.passes[move] : '') + ', ' + about.kinds[way.kinds[move]] +
+        (feed > 0 ? ' at ' + +feed.toFixed(1) + ' ' + about.units + '/min' : '') + ', line ' + way.lines[move] +
+        '; tip ' + pick.place_words(tip) + '; ' + time(player.seconds) + ' of ' + time(way.times[way.count]);
+    changed();
+  }
+  function set_up_moves() {
+    player = new YardPass.Player(way, shown);
+    one('slider').max = way.count;
+    one('slider').addEventListener('input', () => { player.playing = false, player.go(+one('slider').value); });
+    const does = {
+      'to-start': () => { player.pause(), player.go(0); }, 'to-end': () => { player.pause(), player.go(way.count); },
+      'move-back': () => player.step(-1), 'move-on': () => player.step(1),
+      'pass-back': () => player.leap('passes', -1), 'pass-on': () => player.leap('passes', 1),
+      play: () => player.playing ? player.pause() : player.play()
+    };
+    for (const id of Object.keys(does)) one(id).addEventListener('click', does[id]);
+    one('speed').addEventListener('change', () => { player.speed = +one('speed').value; });
+    document.getElementsByName('way').forEach((radio) => radio.addEventListener('change', () => {
+      way.trail = radio.value === 'trail';
+      way.object.visible = radio.value !== 'none';
+      way.dots.visible = way.object.visible && one('points').checked;
+      shown();
+    }));
+    one('points').addEventListener('change', () => { way.dots.visible = way.object.visible && one('points').checked, changed(); });
+    one('passes').addEventListener('change', () => {
+      const found = /^\s*(\d+)\s*(?:-\s*(\d+))?\s*$/.exec(one('passes').value);
+      way.only = found ? [+found[1], +(found[2] || found[1])] : null;
+      if (!found) one('passes').value = '';
+      way.choose(), shown();
+    });
+    const used = new Set(way.kinds);
+    about.kinds.forEach((kind, k) => {
+      if (!used.has(k) || k === 7) return;
+      const input = box_for(one('kinds'), kind, true, (on) => {
+        way.shown.kinds[on ? 'add' : 'delete'](k), way.choose();
+      });
+      const rgb = '#' + YardPass.Way.colours[k].toString(16).padStart(6, '0');
+      input.parentElement.style.borderBottom = '3px solid ' + rgb;
+    });
+    about.operations.forEach((operation, k) => {
+      const first = way.operations.indexOf(k);
+      if (first < 0) return;
+      const input = box_for(one('operations'), '', true, (on) => {
+        way.shown.operations[on ? 'add' : 'delete'](k), way.choose();
+      });
+      const tool = operation.tool < 0 ? '' : ', T' + about.tools[operation.tool].number;
+      const goes = element('button', 'go', {className: 'goes', title: 'to the end of this operation'});
+      goes.addEventListener('click', (event) => {
+        event.preventDefault(), player.pause(), player.go(way.operations.lastIndexOf(k) + 1);
+      });
+      input.parentElement.append(element('span', operation.number + ' ' + operation.name + tool + ', ' + time(operation.seconds)), goes);
+    });
+    tell_legend();
+  }
+  function tell_legend() {
+    const steps = about.left_colours.steps, shade = (rgb) => '#' + rgb.toString(16).padStart(6, '0');
+    const row = (rgb, words) => {
+      const line = element('div', ''), box_of = element('i', '');
+      box_of.style.background = shade(rgb);
+      line.append(box_of, words);
+      one('legend').append(line);
+    };
+    const said = (mm) => +(mm / about.mm_per_unit).toPrecision(3);
+    one('legend').append(element('div', 'left on the part, ' + about.units));
+    for (let k = steps.length - 1; k >= 0; k--)
+      row(steps[k][1], steps[k][0] > 1e8 ? 'above ' + said(steps[k - 1][0]) : 'to ' + said(steps[k][0]));
+    row(about.left_colours.below, 'below the part'), row(about.left_colours.no_part, 'no part there');
+    one('legend').append(element('div', 'cells of ' + data.length(about.stock.cell) + '; simulated in ' + data.length(about.stock.simulated_in), {className: 'faint'}));
+  }
+
+  // ---- the worst places
+  function mark(at) {
+    marker.geometry.attributes.position.array.set(at);
+    marker.geometry.attributes.position.needsUpdate = true;
+    marker.visible = true;
+    changed();
+  }
+  function fly(at, line) {
+    if (line > 0 && player) player.pause(), player.go(way.point_of_line(line));
+    mark(at);
+    camera.fly(at, Math.max(0.06 * box.getSize(new THREE.Vector3()).length(), 1));
+  }
+  function list_worst() {
+    const list = one('worst'), name = (k) => k >= 0 ? 'operation ' + about.operations[k].number : 'nothing cut there';
+    const entry = (words, bad, at, line) => {
+      const button = element('button', words, {className: bad ? 'bad' : ''});
+      button.addEventListener('click', () => fly(at, line));
+      list.append(button);
+    };
+    for (const finding of about.findings || [])
+      entry(finding.kind + (finding.accepted ? ' (accepted)' : '') + ' ' + (finding.an_angle ? finding.depth.toFixed(0) + ' degrees' : data.length(finding.depth) + ' ' + about.units) +
+            ', ' + name(finding.operation) + (finding.pass > 0 ? ', pass ' + finding.pass : '') + ', line ' + finding.worst_line, !finding.accepted, finding.at, finding.worst_line);
+    for (const place of about.thickest || [])
+      entry(data.length(place.left) + ' ' + about.units + ' left, ' + place.why + ', ' + name(place.operation) + (place.line > 0 ? ', line ' + place.line : ''), false, place.at, 0);
+    if (!list.children.length) list.append(element('p', about.of === 'part' ? '' : 'none', {className: 'faint'}));
+  }
+
+  // ---- picking
+  const drawn = [];
+  function tell_boundary() {
+    const p = outline.geometry.attributes.position;
+    drawn.concat(drawn.length > 2 ? [drawn[0]] : []).forEach((at, k) => p.setXYZ(k, at[0], at[1], at[2]));
+    p.needsUpdate = true;
+    outline.geometry.setDrawRange(0, drawn.length > 2 ? drawn.length + 1 : drawn.length);
+    one('picked').textContent = drawn.length ?
+        'keep_inside = [' + drawn.map((at) => '[' + data.length(at[0]) + ', ' + data.length(at[1]) + ']').join(', ') + ']' +
+        (drawn.length < 3 ? '\n# three points or more' : '') : '';
+    changed();
+  }
+  function place_told(at, triangle) {
+    const lines = ['at = ' + pick.place_words(at)];
+    if (triangle < 0) return lines;
+    const up = pick.normal_of(solids.part.flat, triangle).z, number = solids.part.regions[triangle];
+    lines.push('# slope ' + (Math.acos(Math.max(-1, Math.min(1, up))) * 180 / Math.PI).toFixed(1) + ' degrees from level');
+    const radius = pick.radius_at(solids.part, triangle);
+    lines.push('# radius there: ' + (isFinite(radius) ? data.length(Math.abs(radius)) + ' ' + about.units + (radius > 0 ? ', hollow' : ', bulging') : 'flat, or a sharp edge'));
+    if (number > 0) lines.push('numbers = [' + number + ']  # region: ' + about.regions[number - 1].words);
+    return lines;
+  }
+  function picked(x, y) {
+    const ray = camera.ray(x, y);
+    let [depth, triangle] = part.visible ? pick.on_part(solids.part.flat, ray.from, ray.way, kept) : [Infinity, -1];
+    let cell = -1;
+    if (stock && stock.object.visible) {
+      const [d, c] = pick.on_stock(stock, ray.from, ray.way, kept);
+      if (d < depth - 1e-4) depth = d, cell = c, triangle = -1;
+    }
+    const line = pick.on_lines(layers, ray, x, y, depth, kept);
+    const path = way && way.object.visible ? pick.on_way(way, ray, x, y, depth, kept) : null;
+    const words = [];
+    let at = isFinite(depth) ? ray.from.clone().addScaledVector(ray.way, depth).toArray() : null;
+    if (path && (!line || path.pixels <= line.pixels)) {
+      const i = path.point - 1, operation = about.operations[way.operations[i]];
+      at = path.at;
+      words.push('at = ' + pick.place_words(at), '# operation ' + operation.number + ' "' + operation.name + '"' +
+          (way.passes[i] > 0 ? ', pass ' + way.passes[i] : '') + ', ' + about.kinds[way.kinds[i]] + ', program line ' + way.lines[i]);
+    } else if (line) {
+      at = line.at;
+      const edge = line.layer.kind === 'sharp edge';
+      words.push(edge ? 'edges = [' + line.number + ']  # sharp edge' : '# ' + line.layer.kind + ' "' + line.layer.name + '"',
+                 (edge ? 'edges_at = ' : 'at = ') + pick.place_words(at));
+    } else if (at) {
+      // Below the stock lies the part that it is to become.
+      const below = cell >= 0 ? pick.on_part(solids.part.flat, new THREE.Vector3(at[0], at[1], high.z + 1), new THREE.Vector3(0, 0, -1), () => true)[1] : triangle;
+      words.push(...place_told(at, below));
+      if (cell >= 0) {
+        const left = stock.left_at(cell);
+        words.push('# stock: ' + (isNaN(left) ? 'no part below' : data.length(left) + ' ' + about.units + ' left on the part'));
+      }
+    }
+    if (!at) return;
+    mark(at);
+    if (one('drawing').checked) {
+      drawn.push(at);
+      tell_boundary();
+    } else {
+      one('picked').textContent = words.join('\n');
+    }
+    one('hint').hidden = true;
+  }
+  one('drawing').addEventListener('change', () => {
+    drawn.length = 0, one('undraw').hidden = !one('drawing').checked;
+    tell_boundary();
+  });
+  one('undraw').addEventListener('click', () => { drawn.pop(), tell_boundary(); });
+  one('copy').addEventListener('click', () => {
+    const range = document.createRange();
+    range.selectNodeContents(one('picked'));
+    getSelection().removeAllRanges(), getSelection().addRange(range);
+    document.execCommand('copy');
+  });
+
+  // ---- keys
+  canvas.addEventListener('keydown', (event) => {
+    const arrow = {ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1]}[event.key];
+    const middle = [canvas.clientWidth / 2, canvas.clientHeight / 2];
+    const does = {
+      '+': () => camera.zoom(0.8, ...middle), '=': () => camera.zoom(0.8, ...middle), '-': () => camera.zoom(1.25, ...middle),
+      '0': () => { camera.show(''), fit_all(); },
+      s: () => {
+        const next = cut.axis ? '' : cut.last || 'x';
+        cut.last = cut.axis || next;
+        document.getElementsByName('cut').forEach((radio) => { radio.checked = radio.value === next; });
+        one('section-box').open = true;
+        section_across(next);
+      }
+    };
+    ['top', 'front', 'right', 'back', 'left', 'bottom', 'corner'].forEach((name, k) => { does[k + 1] = () => camera.show(name); });
+    if (player)
+      Object.assign(does, {
+        ' ': () => player.playing ? player.pause() : player.play(), ',': () => player.step(-1), '.': () => player.step(1),
+        '[': () => player.leap('passes', -1), ']': () => player.leap('passes', 1),
+        Home: () => { player.pause(), player.go(0); }, End: () => { player.pause(), player.go(way.count); }
+      });
+    if (arrow && event.shiftKey) camera.move(-40 * arrow[0], -40 * arrow[1]);
+    else if (arrow) camera.turn(8 * arrow[0], -8 * arrow[1]);
+    else if (does[event.key] && !event.ctrlKey && !event.metaKey && !event.altKey) does[event.key]();
+    else return;
+    event.preventDefault();
+  });
+  function fit_all() {
+    camera.fly(box.getCenter(new THREE.Vector3()).toArray(), 0.6 * box.getSize(new THREE.Vector3()).length());
+  }
+  document.querySelectorAll('#views button').forEach((button) => button.addEventListener('click', () => camera.show(button.dataset.view)));
+
+  // ---- begin
+  if (moves) set_up_moves();
+  else ['player', 'way-box', 'findings-box', 'legend'].forEach((id) => { one(id).hidden = true; });
+  list_worst();
+  size();
+  camera.start(canvas, box, changed, picked);
+  new ResizeObserver(() => { size(), camera.apply(); }).observe(canvas.parentElement);
+  if (player) shown();
+  /** For scripts that look at the page: see docs/page.md. */
+  window.yardpass = {
+    about, camera, player, way, stock, fly, picked, cut,
+    tool: () => {
+      const tool = tools.find((one_of) => one_of.visible);
+      return tool ? tool.position.toArray() : null;
+    },
+    frame: () => { draw(); return frame_ms; },
+    ready: true
+  };
+})();
