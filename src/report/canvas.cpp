@@ -2,8 +2,11 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstring>
 #include <numbers>
 
+#include <cairo/cairo-pdf.h>
+#include <cairo/cairo-svg.h>
 #include <cairo/cairo.h>
 
 #include "geom/write_file.h"
@@ -27,17 +30,27 @@ Frame PlanView::frame() const {
   return {left_, bottom_ - height, std::round(scale_ * box_.sizes().x()), height};
 }
 
-Canvas::Canvas(int width, int height, Telling told)
-    : telling_(told),
-      surface_(cairo_image_surface_create(CAIRO_FORMAT_RGB24, width, height)),
-      cairo_(cairo_create(surface_)) {
-  fill({0, 0, static_cast<double>(width), static_cast<double>(height)}, hex(0xffffff));
-  cairo_set_line_join(cairo_, CAIRO_LINE_JOIN_ROUND);
+Canvas::Canvas(int width, int height, Telling told) : telling_(told), width_(width), height_(height) {
+  begin_page();
 }
 
 Canvas::~Canvas() {
   cairo_destroy(cairo_);
-  cairo_surface_destroy(surface_);
+  for (cairo_surface_t* page : pages_) cairo_surface_destroy(page);
+}
+
+void Canvas::begin_page() {
+  const cairo_rectangle_t all{0, 0, static_cast<double>(width_), static_cast<double>(height_)};
+  pages_.push_back(cairo_recording_surface_create(CAIRO_CONTENT_COLOR_ALPHA, &all));
+  if (cairo_ != nullptr) cairo_destroy(cairo_);
+  cairo_ = cairo_create(pages_.back());
+  fill({0, 0, all.width, all.height}, hex(0xffffff));
+  cairo_set_line_join(cairo_, CAIRO_LINE_JOIN_ROUND);
+}
+
+void Canvas::next_page() {
+  draw_stamp();
+  begin_page();
 }
 
 void Canvas::use(const Colour& c) { cairo_set_source_rgba(cairo_, c.r, c.g, c.b, c.alpha); }
@@ -78,6 +91,15 @@ void Canvas::disc(const Vec2& centre, double radius, const Colour& colour) {
   cairo_new_sub_path(cairo_);
   cairo_arc(cairo_, centre.x(), centre.y(), radius, 0, 2 * std::numbers::pi);
   cairo_fill(cairo_);
+}
+
+void Canvas::polygon(const std::vector<Vec2>& outline, const Colour& inside, const Colour& rim,
+                     double width) {
+  for (const Vec2& p : outline) line_to(p);
+  cairo_close_path(cairo_);
+  use(inside);
+  cairo_fill_preserve(cairo_);
+  stroke(rim, width);
 }
 
 void Canvas::arrow(const Vec2& at, const Vec2& direction, double size, const Colour& colour) {
@@ -131,8 +153,14 @@ std::uint32_t Canvas::packed(const Colour& colour) {
 }
 
 void Canvas::blit(double left, double top, int width, int height, std::vector<std::uint32_t>& pixels) {
-  cairo_surface_t* image = cairo_image_surface_create_for_data(
-      reinterpret_cast<unsigned char*>(pixels.data()), CAIRO_FORMAT_RGB24, width, height, width * 4);
+  // What is recorded must outlive the pixels of the caller.
+  cairo_surface_t* image = cairo_image_surface_create(CAIRO_FORMAT_RGB24, width, height);
+  const int stride = cairo_image_surface_get_stride(image);
+  for (int row = 0; row < height; ++row)
+    std::memcpy(cairo_image_surface_get_data(image) + static_cast<std::ptrdiff_t>(row) * stride,
+                pixels.data() + static_cast<std::ptrdiff_t>(row) * width,
+                static_cast<std::size_t>(width) * 4);
+  cairo_surface_mark_dirty(image);
   cairo_set_source_surface(cairo_, image, left, top);
   cairo_paint(cairo_);
   cairo_surface_destroy(image);
@@ -141,8 +169,7 @@ void Canvas::blit(double left, double top, int width, int height, std::vector<st
 /// Across the page, pale enough to see through, and once more in full where nothing hides it.
 void Canvas::draw_stamp() {
   if (stamp_.empty()) return;
-  const double width = cairo_image_surface_get_width(surface_),
-               height = cairo_image_surface_get_height(surface_);
+  const double width = width_, height = height_;
   const double size = std::min(58.0, 58.0 * 0.8 * width / text_width(stamp_, 58, true));
   cairo_save(cairo_);
   cairo_translate(cairo_, 0.42 * width, 0.55 * height);
@@ -150,18 +177,48 @@ void Canvas::draw_stamp() {
   text({0, 0}, stamp_, size, hex(0xb3261e, 0.33), Align::middle, true);
   cairo_restore(cairo_);
   fill({0, height - 26, width, 26}, hex(0xb3261e));
-  text({0.5 * width, height - 8}, stamp_, 15, hex(0xffffff), Align::middle, true);
+  text({0.5 * width, height - 8}, stamp_, std::min(15.0, 15.0 * 0.9 * width / text_width(stamp_, 15, true)),
+       hex(0xffffff), Align::middle, true);
 }
+
+namespace {
+
+cairo_status_t append(void* to, const unsigned char* data, unsigned size) {
+  static_cast<std::string*>(to)->append(reinterpret_cast<const char*>(data), size);
+  return CAIRO_STATUS_SUCCESS;
+}
+
+void draw_on(cairo_surface_t* surface, cairo_surface_t* page) {
+  cairo_t* cairo = cairo_create(surface);
+  cairo_set_source_surface(cairo, page, 0, 0);
+  cairo_paint(cairo);
+  cairo_show_page(cairo);
+  cairo_destroy(cairo);
+}
+
+}  // namespace
 
 void Canvas::save(const std::filesystem::path& file) {
   draw_stamp();
-  cairo_surface_flush(surface_);
   std::string bytes;
-  const auto append = [](void* to, const unsigned char* data, unsigned size) {
-    static_cast<std::string*>(to)->append(reinterpret_cast<const char*>(data), size);
-    return CAIRO_STATUS_SUCCESS;
-  };
-  const cairo_status_t status = cairo_surface_write_to_png_stream(surface_, append, &bytes);
+  const std::string form = file.extension().string();
+  cairo_surface_t* surface =
+      form == ".pdf"   ? cairo_pdf_surface_create_for_stream(append, &bytes, width_, height_)
+      : form == ".svg" ? cairo_svg_surface_create_for_stream(append, &bytes, width_, height_)
+                       : cairo_image_surface_create(CAIRO_FORMAT_RGB24, width_, height_);
+  if (form == ".pdf") {
+    // Nothing of the day it was made on: the same work gives the same file.
+    cairo_pdf_surface_set_metadata(surface, CAIRO_PDF_METADATA_CREATE_DATE, "2026-01-01T00:00:00Z");
+    for (cairo_surface_t* page : pages_) draw_on(surface, page);
+  } else {
+    draw_on(surface, pages_.back());
+  }
+  cairo_status_t status = cairo_surface_status(surface);
+  if (status == CAIRO_STATUS_SUCCESS && form != ".pdf" && form != ".svg")
+    status = cairo_surface_write_to_png_stream(surface, append, &bytes);
+  cairo_surface_finish(surface);
+  if (status == CAIRO_STATUS_SUCCESS) status = cairo_surface_status(surface);
+  cairo_surface_destroy(surface);
   if (status != CAIRO_STATUS_SUCCESS)
     throw Error(file.string() + ": cannot be drawn: " + cairo_status_to_string(status));
   write_file(file, {bytes});

@@ -62,6 +62,7 @@ class Canvas {
   void stroke_again(const Colour& colour, double width);
   void circle(const Vec2& centre, double radius, const Colour& colour, double width);
   void disc(const Vec2& centre, double radius, const Colour& colour);
+  void polygon(const std::vector<Vec2>& outline, const Colour& inside, const Colour& rim, double width);
   /// A filled head that points along a direction of the page.
   void arrow(const Vec2& at, const Vec2& direction, double size, const Colour& colour);
   enum class Align { left, middle, right };
@@ -81,11 +82,14 @@ class Canvas {
             packed(colour_at(Vec2(frame.left + i + 0.5, frame.top + j + 0.5)));
     blit(frame.left, frame.top, width, height, pixels);
   }
+  /// Begins another page, of the same size; what was drawn so far stays on those before it.
+  void next_page();
   /// How numbers are told on this page.
   [[nodiscard]] const Telling& telling() const { return telling_; }
-  /// Words that go over all of the page when it is saved; empty: none.
+  /// Words that go over each page; to be said before any is finished. Empty: none.
   void stamp(std::string words) { stamp_ = std::move(words); }
-  /// Throws Error if it cannot be written.
+  /// As the name ends: .png, .svg (lines and letters stay such), .pdf (all pages). Of the first two only the
+  /// last page. Throws Error if it cannot be written.
   void save(const std::filesystem::path& file);
 
  private:
@@ -93,10 +97,12 @@ class Canvas {
   static std::uint32_t packed(const Colour& colour);
   void blit(double left, double top, int width, int height, std::vector<std::uint32_t>& pixels);
   void use(const Colour& colour);
+  void begin_page();
   void draw_stamp();
   std::string stamp_;
-  cairo_surface_t* surface_;
-  cairo_t* cairo_;
+  int width_, height_;
+  std::vector<cairo_surface_t*> pages_;  ///< what was drawn, to be drawn again on whatever is wanted
+  cairo_t* cairo_ = nullptr;
 };
 
 }  // namespace yardpass::detail

@@ -1,6 +1,7 @@
 #include <fmt/format.h>
 
 #include "report/page/page.h"
+#include "report/setup_sheet.h"
 #include "yardpass/geom/text.h"
 #include "yardpass/report/figures.h"
 #include "yardpass/version.h"
@@ -231,7 +232,8 @@ std::string report_html(const Report& report, const std::vector<Picture>& pictur
   words.head +=
       fmt::format("<div class='verdict {}'>Verdict: {}</div>",
                   report.clean() && !report.only_a_look() ? "clean" : "findings", verdict_words(report));
-  words.body = stock_words(report) + part_words(report.setup) + "<h2>Operations</h2>" +
+  words.body = detail::sheet_html(detail::setup_sheet(report), pictures) + "<div class=screen-only>" +
+               stock_words(report) + part_words(report.setup) + "<h2>Operations</h2>" +
                operations_table(report) + notes(report);
   std::string& html = words.body;
   if (report.judged.judged) html += "<h2>Findings</h2>" + findings_table(report);
@@ -251,7 +253,7 @@ std::string report_html(const Report& report, const std::vector<Picture>& pictur
   for (const Picture& picture : pictures)
     html += fmt::format("<figure><img src='{}' alt='{}' loading=lazy><figcaption>{}</figcaption></figure>",
                         picture.file, escaped(picture.caption), escaped(picture.caption));
-  html += "<p class=faint>Yard Pass " YARDPASS_VERSION "</p>";
+  html += "<p class=faint>Yard Pass " YARDPASS_VERSION "</p></div>";
   return detail::page(words, detail::scene_of(report));
 }
 

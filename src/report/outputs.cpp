@@ -4,6 +4,7 @@
 
 #include "geom/write_file.h"
 #include "report/run_pictures.h"
+#include "report/setup_sheet.h"
 #include "yardpass/curve/write_curves.h"
 #include "yardpass/geom/text.h"
 #include "yardpass/part/write_stl.h"
@@ -75,6 +76,8 @@ constexpr Output kOutputs[] = {
      detail::draw_spacing},
     {"left.png", "how much is left", detail::draw_how_much_is_left},
     {"why-left.png", "why it is left, with the ten thickest places", detail::draw_left},
+    {"setup-sheet.pdf", "for the machine: stock, zero, clamps, tools drawn to scale, operations in order",
+     [](Source& s) { detail::draw_sheet(s.report, s.folder / "setup-sheet.pdf"); }},
     {"stock.npy",
      "with `--save-stock`: the heights of the stock, a NumPy array of 64-bit numbers in mm, rows along Y "
      "from the "

@@ -103,10 +103,10 @@ TEST_F(FiguresOfARun, AreWrittenWithAllFilesOfTheList) {
     EXPECT_TRUE(is_output(entry.path().filename().string())) << entry.path();
     EXPECT_GT(entry.file_size(), 50u) << entry.path();
   }
-  EXPECT_EQ(written,
-            (std::set<std::string>{"program.nc", "part.stl", "stock.stl", "toolpaths.obj", "report.json",
-                                   "path-1.png", "spacing-1.png", "left.png", "why-left.png", "stock.npy",
-                                   "stock.frame", "report.html", "toolpaths.kept"}))
+  EXPECT_EQ(written, (std::set<std::string>{"program.nc", "part.stl", "stock.stl", "toolpaths.obj",
+                                            "report.json", "path-1.png", "spacing-1.png", "left.png",
+                                            "why-left.png", "setup-sheet.pdf", "stock.npy", "stock.frame",
+                                            "report.html", "toolpaths.kept"}))
       << "no picture of a path that is empty";
   EXPECT_EQ(contents(folder() / "out" / "program.nc"), run.posted.text);
 }

@@ -38,7 +38,5 @@ void add_layer(Scene& scene, const char* kind, const std::string& name, const st
 /// Program, tools and how the stock changes with them.
 void add_moves(Scene& scene, const Report& report);
 void add_stock(Scene& scene, const Report& report);
-/// From the tip upwards, [r, z]: cutter, and what is above it.
-[[nodiscard]] Json outline_of_cutter(const Tool& completed);
 
 }  // namespace yardpass::detail

@@ -5,6 +5,7 @@
 
 #include "report/page/packed.h"
 #include "report/page/scene.h"
+#include "report/tool_outline.h"
 #include "yardpass/geom/text.h"
 #include "yardpass/verify/time.h"
 
@@ -30,44 +31,7 @@ Json turning(const std::vector<Vec2>& outline) {
   return list;
 }
 
-/// What is above the cutter: neck, shank, holder, as they stand over the tip.
-Json bodies_of(const Tool& tool) {
-  Json bodies = Json::array();
-  double z = tool.flute_length_mm;
-  const auto add = [&](const char* part, double low_radius, double high_radius, double to) {
-    if (to <= z || high_radius <= 0) return;
-    bodies.push_back(
-        {{"part", part}, {"outline", turning({{0, z}, {low_radius, z}, {high_radius, to}, {0, to}})}});
-    z = to;
-  };
-  if (tool.neck_diameter_mm > 0)
-    add("neck", tool.neck_diameter_mm / 2, tool.neck_diameter_mm / 2, z + tool.neck_length_mm);
-  add("shank", tool.shank_diameter_mm / 2, tool.shank_diameter_mm / 2, tool.stickout_mm);
-  z = std::max(z, tool.stickout_mm);
-  for (const HolderSection& section : tool.holder)
-    add("holder", section.lower_diameter_mm / 2, section.upper_diameter_mm / 2, z + section.length_mm);
-  return bodies;
-}
-
 }  // namespace
-
-Json outline_of_cutter(const Tool& tool) {
-  constexpr int kPieces = 14;
-  const Profile profile = profile_of(tool);
-  std::vector<Vec2> outline{{0, 0}};
-  for (const Profile::Piece& piece : profile.pieces()) {
-    const int steps = piece.arc > 0 ? kPieces : 1;
-    for (int k = 1; k <= steps; ++k) {
-      // Even in angle for an arc that ends upright: places crowd where it is steep.
-      const double share = std::sin(0.5 * M_PI * k / steps);
-      const double r = piece.arc > 0 ? piece.r0 + share * (piece.r1 - piece.r0) : piece.r1;
-      outline.emplace_back(r, profile.height(r));
-    }
-  }
-  const double top = std::max(tool.flute_length_mm, outline.back().y());
-  outline.emplace_back(profile.radius(), top);
-  return turning(outline);
-}
 
 void add_moves(Scene& scene, const Report& report) {
   const Program& program = report.judged.program;
@@ -111,12 +75,15 @@ void add_moves(Scene& scene, const Report& report) {
   Json tools = Json::array();
   for (const Tool& given : report.job().tools) {
     const Tool tool = completed(given);
+    Json bodies = Json::array();
+    const std::vector<ToolPart> parts = tool_outline(tool);
+    for (const ToolPart& body : parts)
+      bodies.push_back({{"part", body.name}, {"outline", turning(body.outline)}});
     tools.push_back({{"number", tool.number},
                      {"name", one_line(tool.name)},
                      {"diameter", rounded(tool.diameter_mm)},
                      {"stickout", rounded(tool.stickout_mm)},
-                     {"cutter", outline_of_cutter(tool)},
-                     {"bodies", bodies_of(tool)}});
+                     {"bodies", bodies}});
   }
   scene.about["tools"] = tools;
   Json list = Json::array();

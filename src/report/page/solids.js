@@ -100,7 +100,6 @@ YardPass.solids = (function () {
         const body = solid(lathe, kBodies[name]);
         group.add(body);
       };
-      add('cutter', tool.cutter.concat([[0, tool.cutter[tool.cutter.length - 1][1]]]));
       tool.bodies.forEach((body) => add(body.part, body.outline));
       group.cut = (on) => group.children.forEach((body) => body.cut(on, 0x7a5c12));
       group.visible = false;

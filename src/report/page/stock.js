@@ -21,7 +21,7 @@ YardPass.Stock = class {
     this.left = left && Float32Array.from(left, in_mm);
     this.now = new Float32Array(cells);
     this.at = -1;
-    this.tables = data.about.tools.map((tool) => this.table_of(tool.cutter));
+    this.tables = data.about.tools.map((tool) => this.table_of(tool.bodies[0].outline.slice(0, -2)));
     this.cosine = this.cosines();
     this.build();
     this.go(way.count);

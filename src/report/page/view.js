@@ -222,7 +222,7 @@
   function fly(at, line) {
     if (line > 0 && player) player.pause(), player.go(way.point_of_line(line));
     mark(at);
-    camera.fly(at, Math.max(0.06 * box.getSize(new THREE.Vector3()).length(), 1));
+    camera.fly(at, Math.max(0.12 * box.getSize(new THREE.Vector3()).length(), 1));
   }
   function list_worst() {
     const list = one('worst'), name = (k) => k >= 0 ? 'operation ' + about.operations[k].number : 'nothing cut there';

@@ -1,0 +1,180 @@
+// The setup sheet on A4.
+#include <algorithm>
+
+#include <fmt/format.h>
+
+#include "report/part_view.h"
+#include "report/plot.h"
+#include "report/setup_sheet.h"
+#include "yardpass/geom/text.h"
+
+namespace yardpass::detail {
+
+namespace {
+
+constexpr int kA4Width = 595, kA4Height = 842;  // points
+constexpr double kLeft = 40, kRight = kA4Width - 40.0, kTop = 44, kBottom = kA4Height - 50.0;
+constexpr double kMmOfPaper = 72 / 25.4;
+
+class SheetPages {
+ public:
+  SheetPages(const SetupSheet& sheet, Telling told) : sheet_(sheet), canvas_(kA4Width, kA4Height, told) {
+    canvas_.stamp(sheet.mark);
+    head();
+  }
+  [[nodiscard]] Canvas& canvas() { return canvas_; }
+
+  void part(const Mesh& mesh) {
+    const Frame frame{kLeft, y_, 250, 150};
+    const PartView above(mesh, frame, 0, 90), corner(mesh, {kLeft + 265, y_, 250, 150}, 30, 35);
+    for (const PartView* view : {&above, &corner})
+      view->paint(canvas_, [&](int i, int j) {
+        const double light = 0.25 + 0.72 * view->light(view->triangle(i, j));
+        return Colour{light, light, std::min(1.0, 1.02 * light)};
+      });
+    y_ += 165;
+  }
+
+  void facts() {
+    for (const auto& [what, words] : sheet_.facts) {
+      canvas_.text({kLeft, y_}, what, 9, kFaint);
+      for (const std::string& line : wrapped(words, kRight - kLeft - 70, 9)) {
+        canvas_.text({kLeft + 70, y_}, line, 9, kInk);
+        y_ += 13;
+      }
+    }
+  }
+
+  void operations() {
+    constexpr double kColumns[] = {0, 16, 150, 218, 285, 350, 420, 468, 515};
+    heading("Operations");
+    const auto row = [&](const std::vector<std::string>& words, const Colour& colour) {
+      room(14);
+      for (std::size_t k = 0; k < words.size(); ++k) {
+        const bool left = k < 4;
+        const double wide = k == 1 ? 130 : 66;
+        canvas_.text({kLeft + kColumns[k], y_}, fitting(words[k], wide), 8, colour,
+                     left ? Canvas::Align::left : Canvas::Align::right);
+      }
+      y_ += 4;
+      canvas_.move_to({kLeft, y_}), canvas_.line_to({kRight, y_}), canvas_.stroke(hex(0xd4d9df), 0.5);
+      y_ += 10;
+    };
+    row(sheet_.heads, kFaint);
+    for (const auto& words : sheet_.operations) row(words, kInk);
+  }
+
+  void tools() {
+    heading("Tools");
+    constexpr double kMost = 62;  // mm of paper
+    double tallest = 0;
+    for (const SheetTool& tool : sheet_.tools) tallest = std::max(tallest, tool.length_mm);
+    // All to one scale, so that they can be told apart at a glance.
+    double paper_mm = 1;
+    for (const double scale : {1.0, 0.5, 0.2, 0.1, 0.05})
+      if (tallest * (paper_mm = scale) <= kMost) break;
+    canvas_.text({kLeft, y_}, fmt::format("drawn 1:{:g}", 1 / paper_mm), 8, kFaint);
+    y_ += 10;
+    const double scale = paper_mm * kMmOfPaper, high = tallest * scale + 10;
+    double x = kLeft;
+    for (const SheetTool& tool : sheet_.tools) {
+      const double wide = tool.diameter_mm * scale;
+      double words_wide = canvas_.text_width(tool.name, 9, true);
+      for (const std::string& line : tool.words)
+        words_wide = std::max(words_wide, canvas_.text_width(line, 8));
+      const double all = wide + 10 + words_wide + 18;
+      if (x > kLeft && x + all > kRight) x = kLeft, y_ += std::max(high, 75.0) + 8;
+      if (x == kLeft) room(std::max(high, 75.0));
+      draw_tool(tool, {x + 0.5 * wide, y_ + high - 6}, scale);
+      double line_y = y_ + 12;
+      canvas_.text({x + wide + 10, line_y}, tool.name, 9, kInk, Canvas::Align::left, true);
+      for (const std::string& line : tool.words) canvas_.text({x + wide + 10, line_y += 12}, line, 8, kInk);
+      x += all;
+    }
+    y_ += std::max(high, 75.0) + 8;
+  }
+
+  void accepted() {
+    if (sheet_.accepted.empty()) return;
+    heading("Accepted findings");
+    for (const std::string& words : sheet_.accepted)
+      for (const std::string& line : wrapped(words, kRight - kLeft, 9)) {
+        room(13);
+        canvas_.text({kLeft, y_}, line, 9, kInk);
+        y_ += 13;
+      }
+  }
+
+ private:
+  void head() {
+    ++page_;
+    y_ = kTop;
+    canvas_.text({kLeft, y_}, fitting(sheet_.title, 330, 15, true), 15, kInk, Canvas::Align::left, true);
+    canvas_.text({kRight, y_}, fitting(sheet_.verdict, 180, 10, true), 10,
+                 sheet_.clean ? hex(0x00543d) : hex(0xa03a00), Canvas::Align::right, true);
+    canvas_.text({kRight, kA4Height - 32.0}, fmt::format("page {}", page_), 8, kFaint, Canvas::Align::right);
+    y_ += 20;
+  }
+  void room(double wanted) {
+    if (y_ + wanted <= kBottom) return;
+    canvas_.next_page();
+    head();
+  }
+  void heading(const char* words) {
+    y_ += 12;
+    room(60);
+    canvas_.text({kLeft, y_}, words, 11, kInk, Canvas::Align::left, true);
+    y_ += 16;
+  }
+  std::string fitting(std::string words, double wide, double size = 8, bool bold = false) {
+    for (std::size_t most = character_count(words); most > 3 && canvas_.text_width(words, size, bold) > wide;
+         --most)
+      words = shortened(words, most);
+    return words;
+  }
+  std::vector<std::string> wrapped(const std::string& words, double wide, double size) {
+    std::vector<std::string> lines{""};
+    for (std::size_t at = 0; at < words.size();) {
+      const std::size_t end = std::min(words.find(' ', at), words.size());
+      const std::string word = words.substr(at, end - at);
+      std::string& line = lines.back();
+      if (!line.empty() && canvas_.text_width(line + " " + word, size) > wide)
+        lines.push_back(word);
+      else
+        line += (line.empty() ? "" : " ") + word;
+      at = end + 1;
+    }
+    return lines;
+  }
+  void draw_tool(const SheetTool& tool, const Vec2& tip, double scale) {
+    for (const ToolPart& part : tool.parts) {
+      std::vector<Vec2> outline;
+      for (const Vec2& p : part.outline)
+        outline.emplace_back(tip.x() + scale * p.x(), tip.y() - scale * p.y());
+      for (std::size_t k = part.outline.size(); k-- > 0;)
+        outline.emplace_back(tip.x() - scale * part.outline[k].x(), tip.y() - scale * part.outline[k].y());
+      const bool cutter = std::string_view(part.name) == "cutter";
+      canvas_.polygon(outline, cutter ? hex(0xf0d9a0) : hex(0xe3e6ea), kInk, 0.7);
+    }
+  }
+
+  const SetupSheet& sheet_;
+  Canvas canvas_;
+  double y_ = kTop;
+  int page_ = 0;
+};
+
+}  // namespace
+
+void draw_sheet(const Report& report, const std::filesystem::path& file) {
+  const SetupSheet sheet = setup_sheet(report);
+  SheetPages pages(sheet, report.telling);
+  pages.part(report.setup.part->mesh());
+  pages.facts();
+  pages.operations();
+  pages.tools();
+  pages.accepted();
+  pages.canvas().save(file);
+}
+
+}  // namespace yardpass::detail
