@@ -8,7 +8,7 @@ namespace yardpass::detail {
 namespace {
 
 ToolPart cutter_of(const Tool& tool) {
-  constexpr int kPieces = 14;
+  constexpr int kPieces = 32;
   const Profile profile = profile_of(tool);
   ToolPart cutter{"cutter", {{0, 0}}};
   for (const Profile::Piece& piece : profile.pieces()) {

@@ -178,8 +178,8 @@ class Pages(unittest.TestCase):
 
     def test_carving_on_the_page_is_that_of_the_simulation(self):
         self.open("run/report.html")
-        # From each kept state to the next by the page's own carving: the same heights, but for facets of the
-        # cutter and stairs on slopes.
+        # From each kept state to the next by the page's own carving: the same heights, but for the cutter's
+        # round in straight pieces.
         worst = self.js("""(() => {
           const s = yardpass.stock, step = yardpass.about.step, found = [];
           for (let k = 0; k + 1 < s.states.length; k++) {
@@ -191,15 +191,15 @@ class Pages(unittest.TestCase):
             let off = 0, far = 0;
             for (let i = 0; i < s.cells; i++) {
               const d = Math.abs(s.now[i] - s.states[k + 1].heights[i] * step);
-              if (d > 0.3) far++;
+              if (d > 0.01) far++;
               off += d;
             }
             found.push([off / s.cells, far / s.cells]);
           }
           return [Math.max(...found.map((f) => f[0])), Math.max(...found.map((f) => f[1]))];
         })()""")
-        self.assertLess(worst[0], 0.02)
-        self.assertLess(worst[1], 0.01)
+        self.assertLess(worst[0], 0.001)
+        self.assertLess(worst[1], 0.002)
 
     def test_plays_pauses_and_steps(self):
         self.open("run/report.html")

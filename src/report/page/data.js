@@ -2,6 +2,14 @@
 'use strict';
 var YardPass = window.YardPass || {};
 
+/** Of a triangle of corners one behind the other. */
+YardPass.normal_of = function (flat, t) {
+  const i = 9 * t, ux = flat[i + 3] - flat[i], uy = flat[i + 4] - flat[i + 1], uz = flat[i + 5] - flat[i + 2];
+  const vx = flat[i + 6] - flat[i], vy = flat[i + 7] - flat[i + 1], vz = flat[i + 8] - flat[i + 2];
+  const x = uy * vz - uz * vy, y = uz * vx - ux * vz, z = ux * vy - uy * vx, long = Math.sqrt(x * x + y * y + z * z) || 1;
+  return {x: x / long, y: y / long, z: z / long};
+};
+
 YardPass.data = (function () {
   const about = JSON.parse(document.getElementById('about').textContent);
 

@@ -105,16 +105,14 @@ YardPass.pick = (function () {
     return best;
   }
 
-  function normal_of(flat, t) {
-    const v = (k) => new THREE.Vector3(flat[9 * t + 3 * k], flat[9 * t + 3 * k + 1], flat[9 * t + 3 * k + 2]);
-    const a = v(0);
-    return v(1).sub(a).cross(v(2).sub(a)).normalize();
-  }
-
   /** The smallest radius that the part bends with at a triangle, by how its neighbours are turned against
    *  it: positive in a hollow, negative on a bulge, Infinity where it is flat or the joint is sharp. */
   function radius_at(part, t) {
-    const corners = [0, 1, 2].map((k) => part.corners[3 * t + k]), here = normal_of(part.flat, t);
+    const vector = (s) => {
+      const n = YardPass.normal_of(part.flat, s);
+      return new THREE.Vector3(n.x, n.y, n.z);
+    };
+    const corners = [0, 1, 2].map((k) => part.corners[3 * t + k]), here = vector(t);
     const middle = (s) => [0, 1, 2].map((k) =>
         (part.flat[9 * s + k] + part.flat[9 * s + 3 + k] + part.flat[9 * s + 6 + k]) / 3);
     const m = middle(t);
@@ -123,7 +121,7 @@ YardPass.pick = (function () {
       let shared = 0;
       for (let k = 0; k < 3; k++) shared += corners.includes(part.corners[3 * s + k]);
       if (shared !== 2) continue;
-      const other = normal_of(part.flat, s), n = middle(s), angle = Math.acos(Math.min(1, here.dot(other)));
+      const other = vector(s), n = middle(s), angle = Math.acos(Math.min(1, here.dot(other)));
       const d = new THREE.Vector3(n[0] - m[0], n[1] - m[1], n[2] - m[2]);
       // The middles of long triangles lie far off the bend: only the way across the joint counts.
       const turn = other.clone().sub(here).normalize(), reach = Math.abs(d.dot(turn)) || d.length();
@@ -138,5 +136,5 @@ YardPass.pick = (function () {
     return '[' + at.map((v) => data.length(v)).join(', ') + ']';
   }
 
-  return {on_part, on_stock, on_way, on_lines, normal_of, radius_at, place_words};
+  return {on_part, on_stock, on_way, on_lines, radius_at, place_words};
 })();

@@ -9,6 +9,8 @@ YardPass.solids = (function () {
   const kSheets = {lid: 0x3f8f5b, 'run-out': 0x2b7fa8, carrier: 0x8d6fb0, 'keep-away': 0xb03a48};
   const kBodies = {cutter: 0xe0b13c, neck: 0xa9adb3, shank: 0xa9adb3, holder: 0x6c7580};
 
+  const kCutBodies = {cutter: 0xa87f1c, neck: 0x7d8187, shank: 0x7d8187, holder: 0x474e57};
+
   const part = {points: data.places('part'), corners: data.steps('part-corners')};
   part.count = part.corners ? part.corners.length / 3 : 0;
   part.regions = data.runs('part-regions', part.count);
@@ -20,18 +22,30 @@ YardPass.solids = (function () {
     return flat;
   }
 
+  /** How bright a surface is, by its normal: a lamp at the upper left of the front, and light from all sides.
+   *  Worked out once and kept in the colours, for a slow machine has better things to do while it turns. */
+  function light(x, y, z) {
+    const lamp = -0.40 * x - 0.45 * y + 0.80 * z;
+    return 0.62 + 0.38 * lamp;
+  }
+
   /** Two faces: behind a section the inside shows in one colour, like a cut through solid material. */
   function solid(geometry, colour, more) {
     const group = new THREE.Group();
-    const front = new THREE.MeshLambertMaterial(Object.assign({color: colour, side: THREE.FrontSide}, more));
-    const back = new THREE.MeshLambertMaterial(Object.assign({color: colour, side: THREE.BackSide}, more));
-    const cut = new THREE.MeshBasicMaterial({color: kCut, side: THREE.BackSide});
-    const inside = new THREE.Mesh(geometry, back);
-    group.add(new THREE.Mesh(geometry, front), inside);
+    const Material = more ? THREE.MeshBasicMaterial : THREE.MeshLambertMaterial;
+    const side = (which) => new Material(Object.assign({color: colour, side: which}, more));
+    const both = side(THREE.DoubleSide), front = side(THREE.FrontSide);
+    const outside = new THREE.Mesh(geometry, both);
+    const inside = new THREE.Mesh(geometry, new THREE.MeshBasicMaterial({color: kCut, side: THREE.BackSide}));
+    inside.visible = false;
+    group.add(outside, inside);
     group.cut = (on, shade) => {
-      cut.color.set(shade || kCut);
-      inside.material = on ? cut : back;
+      inside.material.color.set(shade || kCut);
+      inside.visible = on;
+      outside.material = on ? front : both;
     };
+    /** Another index of the same corners, as while the view turns. */
+    group.use = (other) => { outside.geometry = inside.geometry = other; };
     return group;
   }
 
@@ -39,15 +53,18 @@ YardPass.solids = (function () {
     const geometry = new THREE.BufferGeometry();
     part.flat = spread_out(part.points, part.corners);
     geometry.setAttribute('position', new THREE.BufferAttribute(part.flat, 3));
-    geometry.computeVertexNormals();
-    const colours = new Uint8Array(3 * part.corners.length);
+    const colours = new Uint8Array(3 * part.corners.length), bright = new Float32Array(part.count);
+    for (let t = 0; t < part.count; t++) {
+      const n = YardPass.normal_of(part.flat, t);
+      bright[t] = light(n.x, n.y, n.z);
+    }
     geometry.setAttribute('color', new THREE.BufferAttribute(colours, 3, true));
     const mesh = solid(geometry, 0xffffff, {vertexColors: THREE.VertexColors});
     mesh.by_region = (on) => {
       for (let t = 0; t < part.count; t++) {
-        const rgb = on ? kRegions[part.regions[t] % kRegions.length] : kPart;
-        for (let i = 9 * t; i < 9 * t + 9; i += 3)
-          colours[i] = rgb >> 16, colours[i + 1] = rgb >> 8 & 255, colours[i + 2] = rgb & 255;
+        const rgb = on ? kRegions[part.regions[t] % kRegions.length] : kPart, b = bright[t];
+        const red = b * (rgb >> 16), green = b * (rgb >> 8 & 255), blue = b * (rgb & 255);
+        for (let i = 9 * t; i < 9 * t + 9; i += 3) colours[i] = red, colours[i + 1] = green, colours[i + 2] = blue;
       }
       geometry.attributes.color.needsUpdate = true;
     };
@@ -98,14 +115,15 @@ YardPass.solids = (function () {
         const lathe = new THREE.LatheBufferGeometry(outline.map((p) => new THREE.Vector2(p[0], p[1])), 40);
         lathe.rotateX(Math.PI / 2);
         const body = solid(lathe, kBodies[name]);
+        body.name = name;
         group.add(body);
       };
       tool.bodies.forEach((body) => add(body.part, body.outline));
-      group.cut = (on) => group.children.forEach((body) => body.cut(on, 0x7a5c12));
+      group.cut = (on) => group.children.forEach((body) => body.cut(on, kCutBodies[body.name]));
       group.visible = false;
       return group;
     });
   }
 
-  return {part, part_mesh, layers, sheets, tools, solid};
+  return {part, part_mesh, layers, sheets, tools, solid, light};
 })();

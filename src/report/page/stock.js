@@ -36,11 +36,11 @@ YardPass.Stock = class {
     return heights;
   }
 
-  /** Heights of a cutter over its tip, evenly spaced in radius. */
+  /** Heights of a cutter over its tip, the closer together the nearer to its side. */
   table_of(outline) {
-    const count = 64, radius = outline[outline.length - 1][0], heights = new Float32Array(count + 2);
+    const count = 128, radius = outline[outline.length - 1][0], heights = new Float32Array(count + 2);
     for (let k = 0, piece = 1; k <= count; k++) {
-      const r = radius * k / count;
+      const r = radius * (1 - Math.pow(1 - k / count, 2));
       while (piece + 1 < outline.length && outline[piece][0] < r) piece++;
       const a = outline[piece - 1], b = outline[piece], wide = b[0] - a[0];
       heights[k] = wide > 0 ? a[1] + (b[1] - a[1]) * Math.min(1, Math.max(0, (r - a[0]) / wide)) : a[1];
@@ -82,41 +82,51 @@ YardPass.Stock = class {
     this.update();
   }
 
+  /** The move that ends at a point of the way: each cell down to the lowest that the cutter comes over it. */
   carve(k) {
     const way = this.way, kind = way.kinds[k - 1], operation = YardPass.data.about.operations[way.operations[k - 1]];
     if (!operation || operation.tool < 0 || kind === 0 || kind === 7) return;
-    const table = this.tables[operation.tool], p = way.points, a = 3 * (k - 1), b = 3 * k;
-    const dx = p[b] - p[a], dy = p[b + 1] - p[a + 1], dz = p[b + 2] - p[a + 2], run = Math.hypot(dx, dy);
-    if (Math.abs(dz) < 1e-6) return this.stamp(table, p[a], p[a + 1], p[b], p[b + 1], p[b + 2]);
-    // Down or up a slope in steps of less than a cell, each at the lower of its ends.
-    const pieces = Math.max(1, Math.ceil(Math.max(run / (0.5 * this.about.cell), run ? 0 : 1)));
-    for (let s = 0; s < pieces; s++) {
-      const f = s / pieces, t = (s + 1) / pieces;
-      this.stamp(table, p[a] + f * dx, p[a + 1] + f * dy, p[a] + t * dx, p[a + 1] + t * dy,
-                 p[a + 2] + (dz < 0 ? t : f) * dz);
-    }
-  }
-
-  /** Along a level line. */
-  stamp(table, x0, y0, x1, y1, z) {
-    const {columns, rows, cell, low} = this.about, r = table.radius, now = this.now;
-    const first = (v, o) => Math.max(0, Math.ceil((v - r - o) / cell - 0.5));
-    const last = (v, o, n) => Math.min(n - 1, Math.floor((v + r - o) / cell - 0.5));
-    const i0 = first(Math.min(x0, x1), low[0]), i1 = last(Math.max(x0, x1), low[0], columns);
-    const j0 = first(Math.min(y0, y1), low[1]), j1 = last(Math.max(y0, y1), low[1], rows);
-    const dx = x1 - x0, dy = y1 - y0, square = dx * dx + dy * dy, scale = table.count / r, bottom = low[2];
+    const {columns, rows, cell, low} = this.about, {radius, heights, count} = this.tables[operation.tool];
+    const now = this.now, p = way.points, a = 3 * (k - 1), b = 3 * k, x0 = p[a], y0 = p[a + 1], z0 = p[a + 2];
+    const dx = p[b] - x0, dy = p[b + 1] - y0, dz = p[b + 2] - z0, run = Math.hypot(dx, dy);
+    const first = (v, o) => Math.max(0, Math.ceil((v - radius - o) / cell - 0.5));
+    const last = (v, o, n) => Math.min(n - 1, Math.floor((v + radius - o) / cell - 0.5));
+    const i0 = first(Math.min(x0, p[b]), low[0]), i1 = last(Math.max(x0, p[b]), low[0], columns);
+    const j0 = first(Math.min(y0, p[b + 1]), low[1]), j1 = last(Math.max(y0, p[b + 1]), low[1], rows);
+    const lowest = z0 + Math.min(0, dz), ux = run > 0 ? dx / run : 0, uy = run > 0 ? dy / run : 0;
+    const rise = run > 0 ? dz / run : 0, golden = 0.381966;
+    const over = (r) => {
+      const at = count * (1 - Math.sqrt(Math.max(0, 1 - r / radius))), n = Math.floor(at);
+      return heights[n] + (at - n) * (heights[n + 1] - heights[n]);
+    };
     for (let j = j0; j <= j1; j++) {
       const y = low[1] + (j + 0.5) * cell - y0;
       for (let i = i0; i <= i1; i++) {
         const here = j * columns + i;
-        if (now[here] <= z) continue;
-        const x = low[0] + (i + 0.5) * cell - x0;
-        const share = square > 0 ? Math.min(1, Math.max(0, (x * dx + y * dy) / square)) : 0;
-        const away = Math.hypot(x - share * dx, y - share * dy);
-        if (away > r) continue;
-        const at = away * scale, k = Math.floor(at);
-        const height = z + table.heights[k] + (at - k) * (table.heights[k + 1] - table.heights[k]);
-        if (height < now[here]) now[here] = Math.max(bottom, height);
+        if (now[here] <= lowest) continue;
+        const x = low[0] + (i + 0.5) * cell - x0, along = x * ux + y * uy;
+        const aside = run > 0 ? Math.abs(x * uy - y * ux) : Math.hypot(x, y);
+        if (aside > radius) continue;
+        // Where along the move the cutter reaches over the cell at all.
+        const half = Math.sqrt(radius * radius - aside * aside);
+        let from = Math.max(0, along - half), to = Math.min(run, along + half);
+        if (from > to) continue;
+        const height = (s) => z0 + s * rise + over(Math.min(radius, Math.hypot(aside, along - s)));
+        let best;
+        if (run === 0) {
+          best = lowest + over(aside);
+        } else if (rise === 0) {
+          best = height(Math.min(to, Math.max(from, along)));
+        } else {
+          // Convex along the move: one least place.
+          let s = from + golden * (to - from), t = to - golden * (to - from), hs = height(s), ht = height(t);
+          for (let n = 0; n < 14; n++) {
+            if (hs < ht) to = t, t = s, ht = hs, s = from + golden * (to - from), hs = height(s);
+            else from = s, s = t, hs = ht, t = to - golden * (to - from), ht = height(t);
+          }
+          best = Math.min(hs, ht);
+        }
+        if (best < now[here]) now[here] = Math.max(low[2], best);
       }
     }
   }
@@ -125,7 +135,6 @@ YardPass.Stock = class {
     const {columns, rows, cell, low, high} = this.about;
     const rim = 2 * (columns + rows) - 4, count = this.cells + 2 * rim;
     this.positions = new Float32Array(3 * count), this.colours = new Uint8Array(3 * count);
-    this.normals = new Int8Array(3 * count);
     const p = this.positions;
     const along = (k, n, from, to) => k === 0 ? from : k === n - 1 ? to : from + (k + 0.5) * cell;
     for (let j = 0; j < rows; j++)
@@ -143,11 +152,9 @@ YardPass.Stock = class {
       for (const at of [this.cells + k, this.cells + rim + k])
         p[3 * at] = p[3 * cell_of], p[3 * at + 1] = p[3 * cell_of + 1], p[3 * at + 2] = low[2];
       const i = cell_of % columns, j = Math.floor(cell_of / columns);
-      const x = i === 0 ? -127 : i === columns - 1 ? 127 : 0, y = j === 0 ? -127 : j === rows - 1 ? 127 : 0;
-      for (const at of [this.cells + k, this.cells + rim + k]) {
-        this.colours.fill(175, 3 * at, 3 * at + 3);
-        this.normals[3 * at] = x, this.normals[3 * at + 1] = x ? 0 : y;
-      }
+      const x = i === 0 ? -1 : i === columns - 1 ? 1 : 0, y = x ? 0 : j === 0 ? -1 : 1;
+      for (const at of [this.cells + k, this.cells + rim + k])
+        this.colours.fill(200 * YardPass.solids.light(x, y, 0), 3 * at, 3 * at + 3);
     });
     const index = [];
     for (let j = 0; j + 1 < rows; j++)
@@ -164,8 +171,23 @@ YardPass.Stock = class {
     const geometry = this.geometry = new THREE.BufferGeometry();
     geometry.setAttribute('position', new THREE.BufferAttribute(this.positions, 3));
     geometry.setAttribute('color', new THREE.BufferAttribute(this.colours, 3, true));
-    geometry.setAttribute('normal', new THREE.BufferAttribute(this.normals, 3, true));
     geometry.setIndex(new THREE.BufferAttribute(Uint32Array.from(index), 1));
+    // While the view turns on a slow machine, every third cell will do.
+    const few = [], some_columns = [], some_rows = [];
+    for (let i = 0; i < columns; i += 3) some_columns.push(i);
+    for (let j = 0; j < rows; j += 3) some_rows.push(j);
+    if ((columns - 1) % 3) some_columns.push(columns - 1);
+    if ((rows - 1) % 3) some_rows.push(rows - 1);
+    for (let n = 0; n + 1 < some_rows.length; n++)
+      for (let m = 0; m + 1 < some_columns.length; m++) {
+        const a = some_rows[n] * columns + some_columns[m], b = some_rows[n] * columns + some_columns[m + 1];
+        const c = some_rows[n + 1] * columns + some_columns[m], d = some_rows[n + 1] * columns + some_columns[m + 1];
+        few.push(a, b, d, a, d, c);
+      }
+    for (let k = index.length - 3 * (3 * rim - 2); k < index.length; k++) few.push(index[k]);
+    this.coarse = new THREE.BufferGeometry();
+    for (const name of ['position', 'color']) this.coarse.setAttribute(name, geometry.attributes[name]);
+    this.coarse.setIndex(new THREE.BufferAttribute(Uint32Array.from(few), 1));
     this.object = YardPass.solids.solid(geometry, 0xffffff, {vertexColors: THREE.VertexColors});
   }
 
@@ -178,7 +200,7 @@ YardPass.Stock = class {
   colour(left) {
     const about = YardPass.data.about;
     if (isNaN(left)) return about.left_colours.no_part;
-    if (left < -Math.max(0.001, 0.05 * this.about.cell) || (left < -0.001 && this.at === this.way.count))
+    if (left < -0.01 || (left < -0.001 && this.at === this.way.count))
       return about.left_colours.below;
     for (const [limit, rgb] of about.left_colours.steps)
       if (left <= limit) return rgb;
@@ -186,22 +208,22 @@ YardPass.Stock = class {
   }
 
   update() {
-    const p = this.positions, c = this.colours, rim = this.rim.length, n = this.normals, now = this.now;
+    const p = this.positions, c = this.colours, rim = this.rim.length, now = this.now;
     const {columns, cell} = this.about;
     for (let i = 0; i < this.cells; i++) {
       const x = i % columns, above = i + columns < this.cells ? now[i + columns] : now[i];
       const dx = (x > 0 ? now[i - 1] : now[i]) - (x + 1 < columns ? now[i + 1] : now[i]);
       const dy = (i >= columns ? now[i - columns] : now[i]) - above;
-      const scale = 127 / Math.sqrt(dx * dx + dy * dy + 4 * cell * cell);
-      n[3 * i] = dx * scale, n[3 * i + 1] = dy * scale, n[3 * i + 2] = 2 * cell * scale;
+      const scale = 1 / Math.sqrt(dx * dx + dy * dy + 4 * cell * cell);
+      const light = YardPass.solids.light(dx * scale, dy * scale, 2 * cell * scale);
       p[3 * i + 2] = this.now[i];
       const rgb = this.colour(this.left_at(i));
-      c[3 * i] = rgb >> 16, c[3 * i + 1] = rgb >> 8 & 255, c[3 * i + 2] = rgb & 255;
+      c[3 * i] = Math.min(255, light * (rgb >> 16)), c[3 * i + 1] = Math.min(255, light * (rgb >> 8 & 255));
+      c[3 * i + 2] = Math.min(255, light * (rgb & 255));
     }
     for (let k = 0; k < rim; k++) p[3 * (this.cells + k) + 2] = this.now[this.rim[k]];
     this.geometry.attributes.position.needsUpdate = true;
     this.geometry.attributes.color.needsUpdate = true;
-    this.geometry.attributes.normal.needsUpdate = true;
   }
 
   /** The cell under a place in plan; -1 beside the block. */

@@ -7,7 +7,7 @@
   const canvas = one('canvas');
   let renderer;
   try {
-    renderer = new THREE.WebGLRenderer({canvas, antialias: true, alpha: true});
+    renderer = new THREE.WebGLRenderer({canvas, antialias: false, alpha: true});
   } catch (error) {
     one('no-view').hidden = false;
     return;
@@ -38,27 +38,40 @@
   outline.geometry.setDrawRange(0, 0);
   scene.add(marker, outline);
 
-  // ---- drawing, only when something has changed; coarser while it is slow and moves
-  let wanted = false, coarse = 1, still = null, frame_ms = 0, frames = 0;
+  // ---- drawing, only when something has changed: in fewer points while it moves, if that is slow, and in
+  // more of them as soon as it is still
+  let wanted = false, moving = false, coarse = 1, still = null, last = 0, frames = 0;
   function draw() {
     wanted = false;
-    const {towards, up, right} = camera.axes();
+    const {towards, up, right} = camera.axes(), now = performance.now(), since = now - last;
     lamp.position.copy(towards).addScaledVector(up, 0.5).addScaledVector(right, -0.4);
-    const began = performance.now();
+    last = now;
+    if (frames++ && since < 400) {
+      if (!moving) set_moving(true);
+      if (since > 70 && coarse > 0.35) coarse *= 0.75, size();
+      if (since < 25 && coarse < 1) coarse = Math.min(1, coarse * 1.1), size();
+      if (stock) stock.object.use(coarse < 0.8 ? stock.coarse : stock.geometry);
+    }
     renderer.render(scene, camera.three);
-    renderer.getContext().finish();
-    const spent = performance.now() - began;
-    frame_ms = frames++ ? 0.8 * frame_ms + 0.2 * spent : spent;
     clearTimeout(still);
-    if (spent > 45 && coarse > 0.4) coarse *= 0.8, size();
-    if (coarse < 1) still = setTimeout(() => { coarse = 1, size(), renderer.render(scene, camera.three); }, 250);
+    still = setTimeout(() => {
+      set_moving(false);
+      renderer.render(scene, camera.three);
+    }, 220);
     tell_scale();
+  }
+  function set_moving(on) {
+    moving = on;
+    if (stock && !on) stock.object.use(stock.geometry);
+    size();
   }
   function changed() {
     if (!wanted) wanted = true, requestAnimationFrame(draw);
   }
   function size() {
-    renderer.setPixelRatio(Math.min(2, window.devicePixelRatio || 1) * coarse);
+    const ratio = window.devicePixelRatio || 1;
+    // Still: two points for each of the screen, so that lines are smooth.
+    renderer.setPixelRatio(moving ? Math.min(ratio, 2) * coarse : coarse < 0.6 ? Math.min(ratio, 2) : 2);
     renderer.setSize(canvas.parentElement.clientWidth, canvas.parentElement.clientHeight, false);
   }
   function tell_scale() {
@@ -75,6 +88,7 @@
     if (on) {
       const a = low.getComponent(k), b = high.getComponent(k);
       cut.at = a + (b - a) * one('cut-at').value / 1000;
+      if (one('cut-tool').checked && player && player.point > 0) cut.at = player.tip()[k];
       plane.normal.set(0, 0, 0).setComponent(k, cut.side);
       plane.constant = -cut.side * cut.at;
       one('cut-told').value = cut.axis.toUpperCase() + ' ' + data.length(cut.at) + ' ' + about.units;
@@ -96,7 +110,8 @@
   }
   document.getElementsByName('cut').forEach(
       (radio) => radio.addEventListener('change', () => section_across(radio.value)));
-  one('cut-at').addEventListener('input', set_section);
+  one('cut-at').addEventListener('input', () => { one('cut-tool').checked = false, set_section(); });
+  one('cut-tool').addEventListener('change', set_section);
   one('turn-cut').addEventListener('click', () => { cut.side = -cut.side, set_section(); });
 
   // ---- what is shown
@@ -137,6 +152,7 @@
           (player.point < way.count || player.playing);
       tool.position.set(tip[0], tip[1], tip[2]);
     });
+    if (cut.axis && one('cut-tool').checked) set_section();
     one('slider').value = player.point;
     one('play').textContent = player.playing ? 'pause' : 'play';
     const at_end = player.point >= way.count, feed = way.feeds[move] / about.mm_per_unit;
@@ -254,7 +270,7 @@
   function place_told(at, triangle) {
     const lines = ['at = ' + pick.place_words(at)];
     if (triangle < 0) return lines;
-    const up = pick.normal_of(solids.part.flat, triangle).z, number = solids.part.regions[triangle];
+    const up = YardPass.normal_of(solids.part.flat, triangle).z, number = solids.part.regions[triangle];
     lines.push('# slope ' + (Math.acos(Math.max(-1, Math.min(1, up))) * 180 / Math.PI).toFixed(1) + ' degrees from level');
     const radius = pick.radius_at(solids.part, triangle);
     lines.push('# radius there: ' + (isFinite(radius) ? data.length(Math.abs(radius)) + ' ' + about.units + (radius > 0 ? ', hollow' : ', bulging') : 'flat, or a sharp edge'));
@@ -362,7 +378,7 @@
       const tool = tools.find((one_of) => one_of.visible);
       return tool ? tool.position.toArray() : null;
     },
-    frame: () => { draw(); return frame_ms; },
+    frames: () => frames,
     ready: true
   };
 })();
