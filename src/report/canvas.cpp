@@ -143,6 +143,11 @@ void Canvas::clip(const Frame& frame) {
   cairo_clip(cairo_);
 }
 
+void Canvas::scale(double times) {
+  cairo_save(cairo_);
+  cairo_scale(cairo_, times, times);
+}
+
 void Canvas::unclip() { cairo_restore(cairo_); }
 
 std::uint32_t Canvas::packed(const Colour& colour) {

@@ -71,6 +71,9 @@ class Canvas {
   [[nodiscard]] double text_width(const std::string& words, double size, bool bold = false);
   void clip(const Frame& frame);
   void unclip();
+  /// What follows is drawn so many times as large, until `unscale`.
+  void scale(double times);
+  void unscale() { unclip(); }
   /// Colours each pixel of the frame by its middle.
   template <typename ColourAt>
   void paint(const Frame& frame, const ColourAt& colour_at) {

@@ -25,13 +25,17 @@ class SheetPages {
   [[nodiscard]] Canvas& canvas() { return canvas_; }
 
   void part(const Mesh& mesh) {
-    const Frame frame{kLeft, y_, 250, 150};
-    const PartView above(mesh, frame, 0, 90), corner(mesh, {kLeft + 265, y_, 250, 150}, 30, 35);
+    // Finer than a point of paper.
+    constexpr double kFine = 4;
+    const auto frame = [&](double left) { return Frame{kFine * left, kFine * y_, kFine * 250, kFine * 150}; };
+    const PartView above(mesh, frame(kLeft), 0, 90), corner(mesh, frame(kLeft + 265), 30, 35);
+    canvas_.scale(1 / kFine);
     for (const PartView* view : {&above, &corner})
       view->paint(canvas_, [&](int i, int j) {
         const double light = 0.25 + 0.72 * view->light(view->triangle(i, j));
         return Colour{light, light, std::min(1.0, 1.02 * light)};
       });
+    canvas_.unscale();
     y_ += 165;
   }
 

@@ -112,9 +112,15 @@ SetupSheet setup_sheet(const Report& report) {
   sheet.facts.emplace_back("zero", origin_words(report));
   for (const GuideMesh& guide : report.setup.keep_away)
     sheet.facts.emplace_back("keep away", keep_away_words(guide, t));
-  sheet.heads = {"",       "operation", "strategy",
-                 "tool",   "turns/min", fmt::format("feed, {}/min", t.unit()),
-                 "plunge", "allowance", "time"};
+  sheet.heads = {"",
+                 "operation",
+                 "strategy",
+                 "tool",
+                 "turns/min",
+                 fmt::format("feed, {}/min", t.unit()),
+                 "plunge feed",
+                 "allowance",
+                 "time"};
   std::vector<const Tool*> used;
   for (const OperationReport& operation : report.operations) {
     if (!operation.has_moves()) continue;

@@ -90,12 +90,9 @@ Scene scene_of(const Inspection& inspection) {
   add_edges(scene, inspection.edges);
   add_named(scene, setup);
   for (const OperationCurves& curves : inspection.roles)
-    for (const CurveRole& role : curves.roles) {
-      Curve line{{}, role.closed};
-      for (const Vec2& p : role.line) line.points.push_back(with_z(p, setup.part->box().max().z()));
+    for (const CurveRole& role : curves.roles)
       add_layer(scene, "role", std::to_string(curves.operation) + " " + curves.name + ": " + role.role,
-                {line});
-    }
+                {draped(setup.part, role.line, role.closed)});
   return scene;
 }
 

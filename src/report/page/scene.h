@@ -32,6 +32,9 @@ inline constexpr double kSceneSagitta = 0.002;
 
 void add_part(Scene& scene, const Mesh& mesh, const RegionMap& regions, const Telling& telling);
 void add_edges(Scene& scene, const std::vector<Curve>& edges);
+/// A line of the plan as it lies on the part; beside the part, level with its top.
+[[nodiscard]] Curve draped(const std::shared_ptr<const ContactPart>& part, const Polyline2& line,
+                           bool closed);
 /// Curves, boundaries, lids, run-outs, carriers, keep-away, as layers that can be hidden.
 void add_named(Scene& scene, const JobSetup& setup);
 void add_layer(Scene& scene, const char* kind, const std::string& name, const std::vector<Curve>& lines);

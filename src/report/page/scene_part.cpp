@@ -5,6 +5,7 @@
 
 #include "report/page/packed.h"
 #include "report/page/scene.h"
+#include "yardpass/contact/tip_surface.h"
 #include "yardpass/geom/text.h"
 
 namespace yardpass::detail {
@@ -68,16 +69,34 @@ void add_edges(Scene& scene, const std::vector<Curve>& edges) {
               {edges.begin(), edges.begin() + static_cast<std::ptrdiff_t>(std::min(kMost, edges.size()))});
 }
 
+Curve draped(const std::shared_ptr<const ContactPart>& part, const Polyline2& line, bool closed) {
+  const TipSurface surface(part, Profile::needle());
+  const double top = part->box().max().z();
+  // So close that a line does not cut through what lies between its points.
+  const double step = 0.01 * std::max(1e-6, part->box().sizes().norm());
+  Curve curve{{}, closed};
+  const std::size_t count = line.size() + (closed ? 1 : 0);
+  for (std::size_t i = 0; i + 1 < count; ++i) {
+    const Vec2 a = line[i], b = line[(i + 1) % line.size()];
+    const int pieces = 1 + static_cast<int>((b - a).norm() / step);
+    for (int k = 0; k < pieces; ++k) {
+      const Vec2 p = a + (b - a) * (static_cast<double>(k) / pieces);
+      const double z = surface.height(p);
+      curve.points.push_back(with_z(p, z == kNothingBelow ? top : z));
+    }
+  }
+  if (!closed && !line.empty()) {
+    const double z = surface.height(line.back());
+    curve.points.push_back(with_z(line.back(), z == kNothingBelow ? top : z));
+  }
+  return curve;
+}
+
 void add_named(Scene& scene, const JobSetup& setup) {
   for (const NamedCurves& named : setup.curves) add_layer(scene, "curve", named.name, named.curves);
   for (const NamedBoundary& boundary : setup.boundaries) {
     std::vector<Curve> lines;
-    // Boundaries hold at all heights; drawn over the part they are seen from everywhere.
-    const double z = setup.part->box().max().z();
-    for (const Polyline2& loop : boundary.area.loops) {
-      lines.push_back({{}, true});
-      for (const Vec2& p : loop) lines.back().points.push_back(with_z(p, z));
-    }
+    for (const Polyline2& loop : boundary.area.loops) lines.push_back(draped(setup.part, loop, true));
     add_layer(scene, "boundary", boundary.name, lines);
   }
   for (const auto& [kind, list] :
