@@ -65,12 +65,13 @@ Job job_of(const InspectWords& words) {
   return job;
 }
 
-void write_inspection(const Inspection& inspection, OutputFolder& folder, const StageProgress& progress) {
+void write_inspection(const Inspection& inspection, OutputFolder& folder, PictureForm form,
+                      const StageProgress& progress) {
   try {
     write_curve_files(folder.draft(), curves_of(inspection));
     write_part_json(folder.draft() / "part.json", inspection);
-    const std::vector<Picture> pictures =
-        draw_inspection(inspection, folder.draft(), [&](double share) { return progress("draw", share); });
+    const std::vector<Picture> pictures = draw_inspection(
+        inspection, folder.draft(), [&](double share) { return progress("draw", share); }, form);
     write_part_page(folder.draft() / "part.html", inspection, pictures);
   } catch (const Error& error) {
     throw Error(folder.as_wanted(error.what()));
@@ -123,7 +124,7 @@ int inspect(const InspectWords& words) {
       folder->publish();
       throw Error(fmt::format("{}\ndrawn in {}", error.what(), (fs::path(words.out) / "loop.png").string()));
     }
-    if (folder) write_inspection(*inspection, *folder, progress.callback());
+    if (folder) write_inspection(*inspection, *folder, form_named(words.pictures), progress.callback());
   }
   if (words.json)
     fmt::print("{}", inspection_json(*inspection));

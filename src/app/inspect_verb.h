@@ -9,7 +9,7 @@
 namespace yardpass::app {
 
 struct InspectWords {
-  std::string part, out, unit;
+  std::string part, out, unit, pictures = "png";
   std::vector<std::string> repairs, places;
   std::vector<double> balls;
   double weld = 0, crease_angle = 0, bend_radius = -1, least_edge = -1;

@@ -12,6 +12,7 @@
 #include <CLI/CLI.hpp>
 
 #include "app/inspect_verb.h"
+#include "app/output_folder.h"
 #include "app/run_verbs.h"
 #include "app/terminal.h"
 #include "app/usage.h"
@@ -57,6 +58,13 @@ void add_among_others(CLI::App* verb, bool& among_others) {
                  "give way");
 }
 
+void add_pictures(CLI::App* verb, std::string& pictures) {
+  verb->add_option("--pictures", pictures,
+                   "What pictures are written as: png, or svg or pdf, whose lines and letters stay sharp")
+      ->check(CLI::IsMember(app::picture_forms()))
+      ->default_val("png");
+}
+
 void add_unit(CLI::App* verb, std::string& unit) {
   verb->add_option("--unit", unit,
                    "Unit of the numbers in the mesh file (default: what the file says, else mm)")
@@ -94,6 +102,7 @@ CLI::App* add_inspect_verb(CLI::App& program, app::InspectWords& words) {
       ->expected(1)
       ->take_all();
   add_among_others(verb, words.among_others);
+  add_pictures(verb, words.pictures);
   verb->add_flag("--quiet", words.quiet, "No progress");
   verb->footer(
       "Examples:\n"
@@ -186,6 +195,7 @@ int carried_out(int count, char** arguments) {
     verb->add_flag("--save-stock", words.save_stock,
                    "Also write stock.npy and stock.frame, which another job can start from");
     add_among_others(verb, words.among_others);
+    add_pictures(verb, words.pictures);
   };
   auto* run_verb = program.add_subcommand("run", "Plan, post, verify and report a job");
   run_verb->add_option("JOB", words.job, "The job file (TOML)")->required();

@@ -247,4 +247,17 @@ void OutputFolder::publish() {
   published_ = true;
 }
 
+PictureForm form_named(const std::string& name) {
+  for (const PictureForm form : {PictureForm::svg, PictureForm::pdf})
+    if (name == name_of(form)) return form;
+  return PictureForm::png;
+}
+
+std::vector<std::string> picture_forms() {
+  std::vector<std::string> names;
+  for (const PictureForm form : {PictureForm::png, PictureForm::svg, PictureForm::pdf})
+    names.emplace_back(name_of(form));
+  return names;
+}
+
 }  // namespace yardpass::app

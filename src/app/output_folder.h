@@ -2,7 +2,10 @@
 #pragma once
 
 #include <filesystem>
+#include <string>
 #include <vector>
+
+#include "yardpass/report/report.h"
 
 namespace yardpass::app {
 
@@ -38,5 +41,9 @@ class OutputFolder {
   int lock_ = -1;                            ///< held on the draft while this process lives
   bool published_ = false;
 };
+
+/// One of `picture_forms`. REQUIRES: it is.
+PictureForm form_named(const std::string& name);
+std::vector<std::string> picture_forms();
 
 }  // namespace yardpass::app

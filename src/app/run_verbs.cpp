@@ -54,8 +54,9 @@ class Results {
     if (!folder_) folder_.emplace(words_.out, inputs_, words_.among_others);
     std::vector<std::string> told;
     try {
-      told = write_outputs(report, program, folder_->draft(), words_.save_stock,
-                           [&](double share) { return progress("write the results", share); });
+      told =
+          write_outputs(report, program, folder_->draft(), {words_.save_stock, form_named(words_.pictures)},
+                        [&](double share) { return progress("write the results", share); });
     } catch (const Error& error) {
       throw Error(folder_->as_wanted(error.what()));
     }

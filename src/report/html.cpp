@@ -250,9 +250,7 @@ std::string report_html(const Report& report, const std::vector<Picture>& pictur
   const std::string told = values(report);
   if (!told.empty()) html += "<h2>Settled values</h2>" + told;
   if (!pictures.empty()) html += "<h2>Pictures</h2>";
-  for (const Picture& picture : pictures)
-    html += fmt::format("<figure><img src='{}' alt='{}' loading=lazy><figcaption>{}</figcaption></figure>",
-                        picture.file, escaped(picture.caption), escaped(picture.caption));
+  html += detail::figures_html(pictures);
   html += "<p class=faint>Yard Pass " YARDPASS_VERSION "</p></div>";
   return detail::page(words, detail::scene_of(report));
 }

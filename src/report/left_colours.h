@@ -32,4 +32,7 @@ inline constexpr unsigned kBelowPart = 0xe0457b, kNoPartThere = 0xd9dde2;
   return hex(kLeftSteps.back().colour);
 }
 
+/// Their legend, at the panel; returns where it ends.
+double draw_left_steps(Canvas& canvas, double top);
+
 }  // namespace yardpass::detail

@@ -14,17 +14,13 @@ namespace yardpass {
 
 namespace {
 
-/// What is left as a mesh, within 0.01 mm, or as much more as keeps it below a million triangles.
 void write_stock_mesh(OutputSource& source) {
-  const Stock& stock = source.report.judged.judgement.stock;
-  double tolerance = 0.01;
-  Mesh mesh = decimated_mesh(stock, tolerance);
-  while (mesh.triangles.size() > 1'000'000 && tolerance < 1) mesh = decimated_mesh(stock, tolerance *= 2);
+  const Mesh& mesh = detail::mesh_of_stock(source);
   const std::string mark = not_for_cutting(source.report);
   write_stl(source.folder / "stock.stl", mesh,
             (mark.empty() ? "what is left: " : mark + ": ") + source.report.job().title);
   source.told.push_back(fmt::format("stock.stl: {} triangles, within {:g} mm of the simulation",
-                                    mesh.triangles.size(), tolerance));
+                                    mesh.triangles.size(), source.stock_mesh_off_mm));
 }
 
 void write_toolpaths(OutputSource& source) {
@@ -72,8 +68,11 @@ constexpr Output kOutputs[] = {
     {"report.json", "everything below",
      [](Source& s) { detail::write_file(s.folder / "report.json", {report_json(s.report)}); }},
     {"path-*.png", "the toolpath of the operation of this number", detail::draw_paths},
+    {"view-*.png", "the same from a corner, what the part hides left out", detail::draw_corner_paths},
     {"spacing-*.png", "how far apart the passes of the operation of this number lie on the surface",
      detail::draw_spacing},
+    {"stock.png", "the stock that remains, from a corner, coloured by what is left", detail::draw_stock_view},
+    {"summary.png", "where the time goes, and how much of the part has how much left", detail::draw_summary},
     {"left.png", "how much is left", detail::draw_how_much_is_left},
     {"why-left.png", "why it is left, with the ten thickest places", detail::draw_left},
     {"setup-sheet.pdf", "for the machine: stock, zero, clamps, tools drawn to scale, operations in order",
@@ -117,9 +116,32 @@ constexpr Output kOutputs[] = {
 
 }  // namespace
 
+const Mesh& detail::mesh_of_stock(OutputSource& source) {
+  if (!source.stock_mesh) {
+    const Stock& stock = source.report.judged.judgement.stock;
+    double& off = source.stock_mesh_off_mm = 0.01;
+    source.stock_mesh = decimated_mesh(stock, off);
+    while (source.stock_mesh->triangles.size() > 1'000'000 && off < 1)
+      source.stock_mesh = decimated_mesh(stock, off *= 2);
+  }
+  return *source.stock_mesh;
+}
+
 std::span<const Output> all_outputs() { return kOutputs; }
 
-bool is_output(const std::string& file_name) {
+std::filesystem::path OutputSource::picture(const std::string& stem, std::string caption) {
+  pictures.push_back({stem + "." + name_of(form), std::move(caption)});
+  return folder / pictures.back().file;
+}
+
+bool is_output(const std::string& given_name) {
+  std::string file_name = given_name;
+  // Pictures are listed as PNG, whatever they are written as.
+  for (const PictureForm form : {PictureForm::svg, PictureForm::pdf}) {
+    const std::string ending = std::string(".") + name_of(form);
+    if (file_name.ends_with(ending) && is_output(file_name.substr(0, file_name.size() - 4) + ".png"))
+      return true;
+  }
   for (const Output& output : kOutputs) {
     const std::string_view pattern = output.name;
     const std::size_t star = pattern.find('*');
@@ -136,9 +158,9 @@ bool is_output(const std::string& file_name) {
 }
 
 std::vector<std::string> write_outputs(const Report& report, const std::string& program,
-                                       const std::filesystem::path& folder, bool save_stock,
+                                       const std::filesystem::path& folder, const OutputOptions& options,
                                        const Progress& progress) {
-  OutputSource source{report, program, save_stock, folder};
+  OutputSource source{report, program, options.save_stock, options.form, folder};
   for (std::size_t i = 0; i < std::size(kOutputs); ++i) {
     yardpass::report(progress, static_cast<double>(i) / static_cast<double>(std::size(kOutputs)));
     if (kOutputs[i].write) kOutputs[i].write(source);

@@ -100,9 +100,7 @@ std::string part_html(const Inspection& inspection, const std::vector<Picture>& 
   html += survey_words(inspection, t) + areas_table(inspection, t) + regions_table(inspection, t) +
           edges_table(inspection, t);
   html += "<h2>Pictures</h2>";
-  for (const Picture& picture : pictures)
-    html += fmt::format("<figure><img src='{}' alt='{}' loading=lazy><figcaption>{}</figcaption></figure>",
-                        picture.file, escaped(picture.caption), escaped(picture.caption));
+  html += detail::figures_html(pictures);
   html += "<p class=faint>Yard Pass " YARDPASS_VERSION "</p>";
   return detail::page(words, detail::scene_of(inspection));
 }

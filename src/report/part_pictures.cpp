@@ -289,43 +289,41 @@ std::string radius_words(const Survey& survey, double radius_mm, const Telling& 
 }
 
 std::vector<Picture> draw_inspection(const Inspection& inspection, const std::filesystem::path& folder,
-                                     const Progress& progress) {
+                                     const Progress& progress, PictureForm form) {
+  std::vector<Picture> pictures;
+  const auto picture = [&](const std::string& stem, std::string caption) {
+    pictures.push_back({stem + "." + name_of(form), std::move(caption)});
+    return folder / pictures.back().file;
+  };
   TwoViews views(inspection.setup.part->mesh());
   report(progress, 0.1);
-  draw_heights(inspection, views, folder / "part.png");
+  draw_heights(inspection, views, picture("part", "Heights, flats and sharp edges"));
   report(progress, 0.2);
-  draw_slopes(inspection, views, folder / "slopes.png");
+  draw_slopes(inspection, views, picture("slopes", "Slopes and undercuts"));
   report(progress, 0.3);
-  draw_reach(inspection, folder / "reach.png", part_of(progress, 0.3, 0.9));
-  detail::draw_regions(inspection, folder / "regions.png");
-  std::vector<Picture> pictures{{"part.png", "Heights, flats and sharp edges"},
-                                {"slopes.png", "Slopes and undercuts"},
-                                {"reach.png", "Which ball reaches what"},
-                                {"regions.png", "Regions by number"}};
+  draw_reach(inspection, picture("reach", "Which ball reaches what"), part_of(progress, 0.3, 0.9));
+  detail::draw_regions(inspection, picture("regions", "Regions by number"));
   if (!inspection.edges.empty()) {
-    detail::draw_sharp_edges(inspection, folder / "sharp-edges.png");
-    pictures.push_back({"sharp-edges.png", "Sharp edges by number"});
+    detail::draw_sharp_edges(inspection, picture("sharp-edges", "Sharp edges by number"));
   }
   if (detail::has_named(inspection.setup)) {
-    detail::draw_named(inspection, folder / "named.png");
-    pictures.push_back({"named.png", "What the job names"});
+    detail::draw_named(inspection, picture("named", "What the job names"));
   }
   if (!inspection.operations.empty()) {
-    detail::draw_areas(inspection, folder / "areas.png");
-    pictures.push_back({"areas.png", "Where each operation works"});
+    detail::draw_areas(inspection, picture("areas", "Where each operation works"));
   }
   std::int32_t last = 0;
   for (const SlopeSeam& seam : inspection.seams) {
-    const std::string file =
-        fmt::format("slope-seam-{}{}.png", seam.operation, seam.operation == last ? "-2" : "");
+    const std::string stem =
+        fmt::format("slope-seam-{}{}", seam.operation, seam.operation == last ? "-2" : "");
     last = seam.operation;
-    detail::draw_seam(inspection, seam, folder / file);
-    pictures.push_back({file, fmt::format("Steep and shallow, operation {}", seam.operation)});
+    detail::draw_seam(inspection, seam,
+                      picture(stem, fmt::format("Steep and shallow, operation {}", seam.operation)));
   }
   for (const OperationCurves& curves : inspection.roles) {
-    const std::string file = fmt::format("roles-{}.png", curves.operation);
-    detail::draw_roles(inspection, curves, folder / file);
-    pictures.push_back({file, fmt::format("Curves and their roles, operation {}", curves.operation)});
+    detail::draw_roles(inspection, curves,
+                       picture(fmt::format("roles-{}", curves.operation),
+                               fmt::format("Curves and their roles, operation {}", curves.operation)));
   }
   report(progress, 1);
   return pictures;

@@ -22,8 +22,9 @@ Axes axes_of(double azimuth_deg, double elevation_deg) {
   return {right, towards.cross(right), towards};
 }
 
-Box2 flat_box(const Mesh& mesh, const Axes& axes) {
-  const Box3 box = mesh.box();
+Box2 flat_box(const Mesh& mesh, const Axes& axes, const Box3& also) {
+  Box3 box = mesh.box();
+  if (!also.isEmpty()) box.extend(also);
   Box2 result;
   for (int k = 0; k < 8; ++k) {
     const Vec3 corner = box.corner(static_cast<Box3::CornerType>(k));
@@ -35,12 +36,13 @@ Box2 flat_box(const Mesh& mesh, const Axes& axes) {
 
 }  // namespace
 
-PartView::PartView(const Mesh& mesh, const Frame& frame, double azimuth_deg, double elevation_deg)
+PartView::PartView(const Mesh& mesh, const Frame& frame, double azimuth_deg, double elevation_deg,
+                   const Box3& also)
     : mesh_(mesh),
       right_(axes_of(azimuth_deg, elevation_deg).right),
       up_(axes_of(azimuth_deg, elevation_deg).up),
       towards_(axes_of(azimuth_deg, elevation_deg).towards),
-      plan_(flat_box(mesh, {right_, up_, towards_}), frame),
+      plan_(flat_box(mesh, {right_, up_, towards_}, also), frame),
       frame_(plan_.frame()),
       width_(static_cast<int>(frame_.width)),
       height_(static_cast<int>(frame_.height)) {
@@ -106,6 +108,27 @@ double PartView::light(std::int32_t triangle) const {
   if (normal.dot(towards_) < 0) normal = -normal;
   const Vec3 lamp = (0.55 * up_ - 0.45 * right_ + 0.70 * towards_).normalized();
   return std::clamp(0.45 + 0.6 * normal.dot(lamp), 0.35, 1.0);
+}
+
+bool PartView::sees(const Vec3& p) const {
+  const Vec2 at = to_page(p);
+  const int i = static_cast<int>(at.x() - frame_.left), j = static_cast<int>(at.y() - frame_.top);
+  if (i < 0 || j < 0 || i >= width_ || j >= height_) return true;  // beside the part nothing hides it
+  return p.dot(towards_) >= static_cast<double>(depth_[index(i, j)]) - 2 / plan_.scale();
+}
+
+void PartView::trace(Canvas& canvas, const Vec3& a, const Vec3& b) const {
+  const int steps = 1 + static_cast<int>((to_page(b) - to_page(a)).norm() / 3);
+  bool drawing = false;
+  for (int k = 0; k <= steps; ++k) {
+    const Vec3 p = a + (b - a) * (static_cast<double>(k) / steps);
+    if (!sees(p)) {
+      drawing = false;
+    } else {
+      drawing ? canvas.line_to(to_page(p)) : canvas.move_to(to_page(p));
+      drawing = true;
+    }
+  }
 }
 
 void PartView::mark_line(const Vec3& a, const Vec3& b, std::vector<std::uint8_t>& marks) const {

@@ -11,7 +11,9 @@ class PartView {
   /// Parallel projection into a frame of the page. `elevation_deg` 90: from above with X to the right and Y
   /// up; less: from that height over the horizon, after walking round the part by `azimuth_deg` (0: from -Y,
   /// counter-clockwise seen from above).
-  PartView(const Mesh& mesh, const Frame& frame, double azimuth_deg, double elevation_deg);
+  /// `also`: what is to be in sight besides the mesh.
+  PartView(const Mesh& mesh, const Frame& frame, double azimuth_deg, double elevation_deg,
+           const Box3& also = Box3());
   /// From above, of just this box in plan; what lies beside it is cut off.
   PartView(const Mesh& mesh, const Frame& frame, const Box2& seen);
 
@@ -28,6 +30,10 @@ class PartView {
   /// Maps the two directions across the view, in mm; from above these are X and Y.
   [[nodiscard]] const PlanView& plan() const { return plan_; }
 
+  /// Whether a place is in sight: nothing of the part is nearer by more than two pixels.
+  [[nodiscard]] bool sees(const Vec3& p) const;
+  /// Adds the visible pieces of a line to the canvas' way.
+  void trace(Canvas& canvas, const Vec3& a, const Vec3& b) const;
   /// Marks the pixels of a line that is not hidden.
   void mark_line(const Vec3& a, const Vec3& b, std::vector<std::uint8_t>& marks) const;
 

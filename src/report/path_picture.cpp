@@ -9,6 +9,7 @@
 #include "report/plot.h"
 #include "report/run_pictures.h"
 #include "report/shading.h"
+#include "report/strokes.h"
 #include "yardpass/contact/tip_surface.h"
 #include "yardpass/geom/text.h"
 #include "yardpass/report/figures.h"
@@ -27,6 +28,8 @@ using detail::kPanel;
 using detail::kPlot;
 using detail::PlanView;
 using detail::Shading;
+using detail::Stroke;
+using detail::strokes_of;
 
 const Colour kBand = hex(0x7d8ea3, 0.35), kArrow = hex(0x55647a), kEntry = hex(0x22272e),
              kCore = hex(0xffffff), kFirst = hex(0x2f9e8f, 0.75);
@@ -41,29 +44,6 @@ Colour ramp(double share) {
   return {a.r + t * (b.r - a.r), a.g + t * (b.g - a.g), a.b + t * (b.b - a.b)};
 }
 constexpr int kShades = 24;
-
-struct Stroke {
-  MoveKind kind;
-  std::int32_t pass;  ///< from 1; 0: not known
-  Vec3 from, to;
-};
-
-/// The moves of one operation as posted and read back; what each is for is known only when we posted it
-/// ourselves.
-std::vector<Stroke> strokes_of(const Report& report, std::int32_t operation) {
-  std::vector<Stroke> strokes;
-  for (const ProgramMove& move : report.judged.program.moves) {
-    if (move.operation != operation || move.after_change) continue;
-    MoveKind kind = move.rapid() ? MoveKind::rapid : MoveKind::cut;
-    const Move* planned = report.run && !move.rapid() ? move_of_line(*report.run, move.line) : nullptr;
-    if (planned) kind = planned->kind;
-    const std::int32_t pass = planned ? report.pass_of_line(move.line) : 0;
-    const std::vector<Vec3> points = report.judged.program.points_of(move, 0.01);
-    for (std::size_t k = 0; k + 1 < points.size(); ++k)
-      strokes.push_back({kind, pass, points[k], points[k + 1]});
-  }
-  return strokes;
-}
 
 /// What colours tell of cuts: their height, or where all lie at one, which pass they belong to.
 struct Scale {
@@ -301,12 +281,13 @@ void draw_paths(OutputSource& source) {
     if (!operation.has_moves()) continue;
     std::size_t again = 1;  // a program may come back to an operation
     for (std::size_t k = 0; k < i; ++k) again += report.operations[k].number == operation.number;
-    source.pictures.push_back({again == 1 ? fmt::format("path-{}.png", operation.number)
-                                          : fmt::format("path-{}-{}.png", operation.number, again),
-                               operation.number > 0 ? fmt::format("Toolpath of operation {} \"{}\"",
-                                                                  operation.number, one_line(operation.name))
-                                                    : "Toolpath of moves that name no operation"});
-    draw_path(report, i, shading, box, source.folder / source.pictures.back().file);
+    const std::string stem =
+        fmt::format("path-{}{}", operation.number, again == 1 ? "" : fmt::format("-{}", again));
+    draw_path(
+        report, i, shading, box,
+        source.picture(stem, operation.number > 0 ? fmt::format("Toolpath of operation {} \"{}\"",
+                                                                operation.number, one_line(operation.name))
+                                                  : "Toolpath of moves that name no operation"));
   }
 }
 

@@ -35,30 +35,6 @@ using detail::left_colour;
 using detail::PlanView;
 using detail::round_step;
 
-void draw_colour_bar(Canvas& canvas, double top) {
-  canvas.text({kPanel, top}, fmt::format("material left on the part, {}", canvas.telling().unit()), 13, kInk,
-              Canvas::Align::left, true);
-  canvas.text({kPanel, top + 17}, "(distance to its surface)", 12, kFaint);
-  top += 32;
-  const double height = 34;
-  const auto swatch = [&](unsigned colour, const std::string& words) {
-    canvas.fill({kPanel, top, 44, height - 4}, hex(colour));
-    canvas.outline({kPanel, top, 44, height - 4}, kFaint, 0.6);
-    canvas.text({kPanel + 56, top + 20}, words, 13, kInk);
-    top += height;
-  };
-  for (std::size_t i = std::size(kLeftSteps); i-- > 0;) {
-    const double below = i == 0 ? 0 : kLeftSteps[i - 1].up_to_mm;
-    swatch(kLeftSteps[i].colour, kLeftSteps[i].up_to_mm > 1e8
-                                     ? "above " + canvas.telling().number(below)
-                                     : fmt::format("{} to {}", canvas.telling().number(below),
-                                                   canvas.telling().number(kLeftSteps[i].up_to_mm)));
-  }
-  top += 8;
-  swatch(kBelowPart, "cut below the part");
-  swatch(kNoPartThere, "no part here");
-}
-
 void draw_left_map(const Report& report, const Box2& box, const std::filesystem::path& file) {
   Canvas canvas(kWidth, kHeight, report.telling);
   canvas.stamp(not_for_cutting(report));
@@ -102,7 +78,7 @@ void draw_left_map(const Report& report, const Box2& box, const std::filesystem:
     canvas.circle(view.to_page(plan(finding.at)), 9, hex(0x000000), 2.5);
   canvas.unclip();
   draw_axes(canvas, view);
-  draw_colour_bar(canvas, 90);
+  detail::draw_left_steps(canvas, 90);
   canvas.move_to({kPanel, 560}), canvas.line_to({kPanel + 44, 560}),
       canvas.stroke(hex(0x22272e, 0.8), 1.2, Canvas::Line::dashed);
   canvas.text({kPanel + 56, 564}, "boundary", 13, kInk);
@@ -128,20 +104,24 @@ Box2 plan_of_block(const Report& report) {
 
 void draw_how_much_is_left(OutputSource& source) {
   if (!source.report.judged.judged) return;
-  source.pictures.push_back({"left.png", "Material left on the part at the end"});
-  draw_left_map(source.report, plan_of_block(source.report), source.folder / "left.png");
+  draw_left_map(source.report, plan_of_block(source.report),
+                source.picture("left", "Material left on the part at the end"));
 }
 
 void draw_left(OutputSource& source) {
   if (!source.report.judged.judged) return;
-  source.pictures.push_back({"why-left.png", "Why material is left"});
-  draw_why_left(source.report, plan_of_block(source.report), source.folder / "why-left.png");
+  draw_why_left(source.report, plan_of_block(source.report),
+                source.picture("why-left", "Why material is left"));
 }
 
 }  // namespace detail
 
+const char* name_of(PictureForm form) {
+  return form == PictureForm::png ? "png" : form == PictureForm::svg ? "svg" : "pdf";
+}
+
 std::vector<Picture> draw_pictures(const Report& report, const std::filesystem::path& folder) {
-  OutputSource source{report, {}, false, folder};
+  OutputSource source{report, {}, false, PictureForm::png, folder};
   for (const auto draw :
        {detail::draw_paths, detail::draw_spacing, detail::draw_how_much_is_left, detail::draw_left})
     draw(source);

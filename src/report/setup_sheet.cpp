@@ -189,7 +189,7 @@ std::string sheet_html(const SetupSheet& sheet, const std::vector<Picture>& pict
     html += "</ul>";
   }
   for (const Picture& picture : pictures)
-    if (&picture == &pictures.front() || picture.file == "left.png")
+    if (&picture == &pictures.front() || picture.file.starts_with("left."))
       html += fmt::format("<figure><img src='{}' alt=''><figcaption>{}</figcaption></figure>", picture.file,
                           escaped(picture.caption));
   return html + "</section>";

@@ -99,11 +99,10 @@ void draw_spacing(OutputSource& source) {
   for (const OperationReport& operation : report.operations) {
     if (!operation.planned || operation.planned->spacing.places.empty()) continue;
     if (!shading) shading.emplace(report.setup.part, plan_of_block(report), 1 / view.scale());
-    source.pictures.push_back({fmt::format("spacing-{}.png", operation.number),
-                               fmt::format("How far apart the passes of operation {} \"{}\" lie",
-                                           operation.number, one_line(operation.name))});
     draw_spacing_of(operation, operation.planned->spacing, *shading, view, report,
-                    source.folder / source.pictures.back().file);
+                    source.picture(fmt::format("spacing-{}", operation.number),
+                                   fmt::format("How far apart the passes of operation {} \"{}\" lie",
+                                               operation.number, one_line(operation.name))));
   }
 }
 

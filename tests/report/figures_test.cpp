@@ -95,7 +95,8 @@ TEST_F(FiguresOfARun, AreWrittenWithAllFilesOfTheList) {
   const RunResult run = run_job(read_job(folder() / "job.toml"));
   const Report report = make_report(run);
   fs::create_directory(folder() / "out");
-  const std::vector<std::string> told = write_outputs(report, run.posted.text, folder() / "out", true);
+  const std::vector<std::string> told =
+      write_outputs(report, run.posted.text, folder() / "out", {.save_stock = true});
   EXPECT_EQ(told.size(), 1u);
   std::set<std::string> written;
   for (const auto& entry : fs::directory_iterator(folder() / "out")) {
@@ -103,10 +104,11 @@ TEST_F(FiguresOfARun, AreWrittenWithAllFilesOfTheList) {
     EXPECT_TRUE(is_output(entry.path().filename().string())) << entry.path();
     EXPECT_GT(entry.file_size(), 50u) << entry.path();
   }
-  EXPECT_EQ(written, (std::set<std::string>{"program.nc", "part.stl", "stock.stl", "toolpaths.obj",
-                                            "report.json", "path-1.png", "spacing-1.png", "left.png",
-                                            "why-left.png", "setup-sheet.pdf", "stock.npy", "stock.frame",
-                                            "report.html", "toolpaths.kept"}))
+  EXPECT_EQ(written,
+            (std::set<std::string>{"program.nc", "part.stl", "stock.stl", "toolpaths.obj", "report.json",
+                                   "path-1.png", "spacing-1.png", "left.png", "view-1.png", "stock.png",
+                                   "summary.png", "why-left.png", "setup-sheet.pdf", "stock.npy",
+                                   "stock.frame", "report.html", "toolpaths.kept"}))
       << "no picture of a path that is empty";
   EXPECT_EQ(contents(folder() / "out" / "program.nc"), run.posted.text);
 }

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <filesystem>
+#include <optional>
 #include <span>
 #include <string>
 #include <vector>
@@ -16,9 +17,16 @@ struct OutputSource {
   const Report& report;
   std::string_view program;  ///< text of program.nc
   bool save_stock = false;
+  PictureForm form = PictureForm::png;
   std::filesystem::path folder = {};
   std::vector<Picture> pictures = {};  ///< drawn so far, for the page
   std::vector<std::string> told = {};  ///< what the user should know, a line each
+  /// What is left as a mesh, made by whoever needs it first, and how far it is off the simulation.
+  std::optional<Mesh> stock_mesh = {};
+  double stock_mesh_off_mm = 0;
+
+  /// Notes a picture for the page; the path to draw it at.
+  [[nodiscard]] std::filesystem::path picture(const std::string& stem, std::string caption);
 };
 
 struct Output {
@@ -32,11 +40,16 @@ struct Output {
 /// Whether some verb writes a file of this name.
 [[nodiscard]] bool is_output(const std::string& file_name);
 
+struct OutputOptions {
+  bool save_stock = false;
+  PictureForm form = PictureForm::png;
+};
+
 /// Writes everything that `run` and `check` write into the folder, which must be there. Returns what the user
 /// should know of it. Throws Error, with the system's reason, if a file cannot be written; Stopped between
 /// two files if asked to.
 std::vector<std::string> write_outputs(const Report& report, const std::string& program,
-                                       const std::filesystem::path& folder, bool save_stock,
+                                       const std::filesystem::path& folder, const OutputOptions& options = {},
                                        const Progress& progress = {});
 
 /// part.json, what `inspect` writes besides pictures and curves. Throws Error if it cannot be written.

@@ -72,6 +72,11 @@ struct Report {
 /// report.json, see docs/report.md for its keys.
 [[nodiscard]] std::string report_json(const Report& report);
 
+/// What pictures are written as. Lines and letters of the last two can be made larger without steps.
+enum class PictureForm { png, svg, pdf };
+/// "png", "svg", "pdf": also the ending of their files.
+[[nodiscard]] const char* name_of(PictureForm form);
+
 /// A page that opens from disk, one file with a view in three dimensions and tables, and the pictures of the
 /// folder by their file names and captions.
 struct Picture {
@@ -88,9 +93,10 @@ std::vector<Picture> draw_pictures(const Report& report, const std::filesystem::
 /// Draws what is to be seen of a part into the folder: part.png (heights, flats, sharp edges), slopes.png,
 /// reach.png (which ball reaches what), regions.png and sharp-edges.png (numbered); of a job also named.png
 /// (regions, curves, boundaries, lids, run_outs, carriers, keep_away), areas.png (where each operation
-/// works), slope-seam-N.png and roles-N.png. Throws Error if a file cannot be written.
+/// works), slope-seam-N.png and roles-N.png; each with the ending of its form. Throws Error if a file cannot
+/// be written.
 std::vector<Picture> draw_inspection(const Inspection& inspection, const std::filesystem::path& folder,
-                                     const Progress& progress = {});
+                                     const Progress& progress = {}, PictureForm form = PictureForm::png);
 
 /// Draws the pieces of a loop that could not be closed, and where. Throws Error if it cannot be written.
 void draw_loop_trouble(const LoopError& error, const std::filesystem::path& file);

@@ -29,6 +29,19 @@ std::string escaped(const std::string& text) {
   return result;
 }
 
+std::string figures_html(const std::vector<Picture>& pictures) {
+  std::string html;
+  for (const Picture& picture : pictures) {
+    const std::string caption = escaped(picture.caption);
+    // A browser shows no PDF as a picture.
+    html += picture.file.ends_with(".pdf")
+                ? "<p><a href='" + picture.file + "'>" + caption + "</a></p>"
+                : "<figure><img src='" + picture.file + "' alt='" + caption + "' loading=lazy><figcaption>" +
+                      caption + "</figcaption></figure>";
+  }
+  return html;
+}
+
 namespace {
 
 /// JSON inside a script: nothing in it may end the script.

@@ -16,6 +16,9 @@ struct PageWords {
 /// One file with all it needs: no server, no network.
 [[nodiscard]] std::string page(const PageWords& words, const Scene& scene);
 
+/// Pictures beside the page, each with its caption.
+[[nodiscard]] std::string figures_html(const std::vector<Picture>& pictures);
+
 /// As text between tags or in quotes.
 [[nodiscard]] std::string escaped(const std::string& text);
 
