@@ -8,6 +8,7 @@
 #include <fmt/format.h>
 
 #include "app/output_folder.h"
+#include "app/places.h"
 #include "app/terminal.h"
 #include "yardpass/report/outputs.h"
 
@@ -19,25 +20,6 @@ namespace {
 
 constexpr LengthUnit kUnits[] = {LengthUnit::micrometre, LengthUnit::millimetre, LengthUnit::centimetre,
                                  LengthUnit::metre,      LengthUnit::inch,       LengthUnit::foot};
-
-/// "X,Y" or "X,Y,Z".
-std::vector<double> place_of(const std::string& text) {
-  std::vector<double> numbers;
-  std::size_t at = 0;
-  while (at <= text.size()) {
-    const std::size_t comma = std::min(text.find(',', at), text.size());
-    const std::string word = text.substr(at, comma - at);
-    char* end = nullptr;
-    const double value = std::strtod(word.c_str(), &end);
-    if (word.empty() || *end != '\0' || !(std::abs(value) <= 1e6)) break;
-    numbers.push_back(value);
-    at = comma + 1;
-  }
-  if (at <= text.size() || numbers.size() < 2 || numbers.size() > 3)
-    throw Error(
-        fmt::format("--place \"{}\": must be X,Y (seen from above) or X,Y,Z (the nearest point)", text));
-  return numbers;
-}
 
 bool is_job(const fs::path& file) { return file.extension() == ".toml"; }
 
@@ -66,12 +48,16 @@ Job job_of(const InspectWords& words) {
 }
 
 void write_inspection(const Inspection& inspection, OutputFolder& folder, PictureForm form,
-                      const StageProgress& progress) {
+                      const std::optional<SectionLine>& section, const StageProgress& progress) {
   try {
     write_curve_files(folder.draft(), curves_of(inspection));
     write_part_json(folder.draft() / "part.json", inspection);
-    const std::vector<Picture> pictures = draw_inspection(
+    std::vector<Picture> pictures = draw_inspection(
         inspection, folder.draft(), [&](double share) { return progress("draw", share); }, form);
+    if (section) {
+      pictures.push_back({std::string("section.") + name_of(form), "Part and stock, cut along a line"});
+      draw_section(inspection, *section, folder.draft() / pictures.back().file);
+    }
     write_part_page(folder.draft() / "part.html", inspection, pictures);
   } catch (const Error& error) {
     throw Error(folder.as_wanted(error.what()));
@@ -108,6 +94,8 @@ int inspect(const InspectWords& words) {
     places.push_back(place_of(place));
     for (double& x : places.back()) x *= millimetres(job.units);
   }
+  const std::optional<SectionLine> section = section_of(words.section, job.units);
+  if (section && words.out.empty()) throw Error("--section is drawn: say with --out where to");
   std::optional<OutputFolder> folder;
   if (!words.out.empty()) folder.emplace(words.out, files_of(job), words.among_others);
   SurveyOptions options;
@@ -124,7 +112,8 @@ int inspect(const InspectWords& words) {
       folder->publish();
       throw Error(fmt::format("{}\ndrawn in {}", error.what(), (fs::path(words.out) / "loop.png").string()));
     }
-    if (folder) write_inspection(*inspection, *folder, form_named(words.pictures), progress.callback());
+    if (folder)
+      write_inspection(*inspection, *folder, form_named(words.pictures), section, progress.callback());
   }
   if (words.json)
     fmt::print("{}", inspection_json(*inspection));

@@ -9,7 +9,7 @@
 namespace yardpass::app {
 
 struct InspectWords {
-  std::string part, out, unit, pictures = "png";
+  std::string part, out, unit, pictures = "png", section;
   std::vector<std::string> repairs, places;
   std::vector<double> balls;
   double weld = 0, crease_angle = 0, bend_radius = -1, least_edge = -1;

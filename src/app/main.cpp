@@ -58,7 +58,9 @@ void add_among_others(CLI::App* verb, bool& among_others) {
                  "give way");
 }
 
-void add_pictures(CLI::App* verb, std::string& pictures) {
+void add_pictures(CLI::App* verb, std::string& pictures, std::string& section) {
+  verb->add_option("--section", section,
+                   "Also draw a section along a line seen from above: X,Y,X,Y, in the job's units");
   verb->add_option("--pictures", pictures,
                    "What pictures are written as: png, or svg or pdf, whose lines and letters stay sharp")
       ->check(CLI::IsMember(app::picture_forms()))
@@ -102,7 +104,7 @@ CLI::App* add_inspect_verb(CLI::App& program, app::InspectWords& words) {
       ->expected(1)
       ->take_all();
   add_among_others(verb, words.among_others);
-  add_pictures(verb, words.pictures);
+  add_pictures(verb, words.pictures, words.section);
   verb->add_flag("--quiet", words.quiet, "No progress");
   verb->footer(
       "Examples:\n"
@@ -195,7 +197,7 @@ int carried_out(int count, char** arguments) {
     verb->add_flag("--save-stock", words.save_stock,
                    "Also write stock.npy and stock.frame, which another job can start from");
     add_among_others(verb, words.among_others);
-    add_pictures(verb, words.pictures);
+    add_pictures(verb, words.pictures, words.section);
   };
   auto* run_verb = program.add_subcommand("run", "Plan, post, verify and report a job");
   run_verb->add_option("JOB", words.job, "The job file (TOML)")->required();

@@ -13,6 +13,7 @@
 
 #include "app/operation_words.h"
 #include "app/output_folder.h"
+#include "app/places.h"
 #include "app/terminal.h"
 #include "job/table_reader.h"
 #include "yardpass/geom/text.h"
@@ -38,7 +39,8 @@ std::string text_of(const fs::path& file) {
 /// wrong with the place comes first.
 class Results {
  public:
-  Results(const RunWords& words, const Job& job) : words_(words), inputs_(files_of(job)) {
+  Results(const RunWords& words, const Job& job)
+      : words_(words), inputs_(files_of(job)), section_(section_of(words.section, job.units)) {
     if (words.out.empty()) return;
     folder_.emplace(words.out, inputs_, words.among_others);
     const fs::path report = fs::path(words.out) / "report.json";
@@ -54,9 +56,9 @@ class Results {
     if (!folder_) folder_.emplace(words_.out, inputs_, words_.among_others);
     std::vector<std::string> told;
     try {
-      told =
-          write_outputs(report, program, folder_->draft(), {words_.save_stock, form_named(words_.pictures)},
-                        [&](double share) { return progress("write the results", share); });
+      told = write_outputs(report, program, folder_->draft(),
+                           {words_.save_stock, form_named(words_.pictures), section_},
+                           [&](double share) { return progress("write the results", share); });
     } catch (const Error& error) {
       throw Error(folder_->as_wanted(error.what()));
     }
@@ -71,6 +73,7 @@ class Results {
  private:
   const RunWords& words_;
   std::vector<fs::path> inputs_;
+  std::optional<SectionLine> section_;
   std::optional<OutputFolder> folder_;
   std::string before_;
   bool published_ = false;

@@ -15,7 +15,7 @@ constexpr int kOnlyALook = 3;  ///< a quick look, or not judged: nothing is rele
 
 struct RunWords {
   std::string job, program, out, demo, up_to_operation;
-  std::string pictures = "png";
+  std::string pictures = "png", section;
   bool quiet = false, save_stock = false, only_times = false, among_others = false, yes = false;
   bool quick = false, only_plan = false, afresh = false;
   int threads = 0;

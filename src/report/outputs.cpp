@@ -73,6 +73,8 @@ constexpr Output kOutputs[] = {
      detail::draw_spacing},
     {"stock.png", "the stock that remains, from a corner, coloured by what is left", detail::draw_stock_view},
     {"summary.png", "where the time goes, and how much of the part has how much left", detail::draw_summary},
+    {"section.png", "with `--section`: part, remaining stock and tool, cut along a line",
+     detail::draw_section},
     {"left.png", "how much is left", detail::draw_how_much_is_left},
     {"why-left.png", "why it is left, with the ten thickest places", detail::draw_left},
     {"setup-sheet.pdf", "for the machine: stock, zero, clamps, tools drawn to scale, operations in order",
@@ -160,7 +162,7 @@ bool is_output(const std::string& given_name) {
 std::vector<std::string> write_outputs(const Report& report, const std::string& program,
                                        const std::filesystem::path& folder, const OutputOptions& options,
                                        const Progress& progress) {
-  OutputSource source{report, program, options.save_stock, options.form, folder};
+  OutputSource source{report, program, options.save_stock, options.form, folder, options.section};
   for (std::size_t i = 0; i < std::size(kOutputs); ++i) {
     yardpass::report(progress, static_cast<double>(i) / static_cast<double>(std::size(kOutputs)));
     if (kOutputs[i].write) kOutputs[i].write(source);

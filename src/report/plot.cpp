@@ -15,7 +15,7 @@ double round_step(double wanted) {
   return 10 * power;
 }
 
-void draw_axes(Canvas& canvas, const PlanView& view) {
+void draw_axes(Canvas& canvas, const PlanView& view, const char* across, const char* up) {
   const Frame frame = view.frame();
   canvas.outline(frame, kFaint);
   const double mm = millimetres(canvas.telling().units()), step = mm * round_step(70 / view.scale() / mm);
@@ -32,8 +32,8 @@ void draw_axes(Canvas& canvas, const PlanView& view) {
   }
   canvas.stroke(kFaint, 1);
   canvas.text({frame.left + frame.width, frame.top + frame.height + 34},
-              fmt::format("X, {}", canvas.telling().unit()), 12, kFaint, Canvas::Align::right);
-  canvas.text({frame.left - 8, frame.top - 8}, fmt::format("Y, {}", canvas.telling().unit()), 12, kFaint,
+              fmt::format("{}, {}", across, canvas.telling().unit()), 12, kFaint, Canvas::Align::right);
+  canvas.text({frame.left - 8, frame.top - 8}, fmt::format("{}, {}", up, canvas.telling().unit()), 12, kFaint,
               Canvas::Align::right);
 }
 

@@ -14,8 +14,8 @@ inline constexpr double kWidePanel = 995;
 inline const Colour kInk = hex(0x22272e), kFaint = hex(0x6b7480);
 
 void draw_title(Canvas& canvas, const std::string& title, const std::string& below);
-/// X and Y in millimetres along the plot.
-void draw_axes(Canvas& canvas, const PlanView& view);
+/// Lengths along the plot, in the units of the job.
+void draw_axes(Canvas& canvas, const PlanView& view, const char* across = "X", const char* up = "Y");
 /// A filled square with words beside it, at the left side `left`; returns the top of the next one.
 double draw_swatch(Canvas& canvas, double left, double top, const Colour& colour, const std::string& words);
 /// 1, 2 or 5 times a power of ten, at least `wanted`.

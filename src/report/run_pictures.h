@@ -9,6 +9,7 @@ void draw_paths(OutputSource& source);
 void draw_corner_paths(OutputSource& source);
 void draw_stock_view(OutputSource& source);
 void draw_summary(OutputSource& source);
+void draw_section(OutputSource& source);
 void draw_spacing(OutputSource& source);
 void draw_how_much_is_left(OutputSource& source);
 void draw_left(OutputSource& source);

@@ -22,6 +22,21 @@ class Command : public testing::BowlFolder {};
 
 #define EXPECT_HAS(text, part) EXPECT_NE((text).find(part), std::string::npos) << (text)
 
+TEST_F(Command, PicturesInAnotherFormGiveWayToThoseOfTheNextRun) {
+  EXPECT_EQ(run("run job.toml --out result --pictures svg --section=-20,0,20,0 --quiet").code, 0);
+  for (const char* file : {"path-1.svg", "view-1.svg", "left.svg", "section.svg", "summary.svg"})
+    EXPECT_TRUE(std::filesystem::exists(folder() / "result" / file)) << file;
+  EXPECT_EQ(run("run job.toml --out other --pictures svg --quiet --threads 1").code, 0);
+  EXPECT_TRUE(contents(folder() / "result/view-1.svg") == contents(folder() / "other/view-1.svg"));
+  EXPECT_EQ(run("run job.toml --out result --quiet").code, 0);
+  EXPECT_TRUE(std::filesystem::exists(folder() / "result/path-1.png"));
+  for (const char* stale : {"path-1.svg", "section.svg", "section.png"})
+    EXPECT_FALSE(std::filesystem::exists(folder() / "result" / stale)) << stale;
+  EXPECT_HAS(run("run job.toml --out result --section 1,2,3").error, "must be X,Y,X,Y");
+  EXPECT_HAS(run("run job.toml --out result --section 1,2,1,2").error, "must be X,Y,X,Y");
+  EXPECT_EQ(run("run job.toml --out result --pictures bmp").code, 2);
+}
+
 TEST_F(Command, RunWritesAWholeFolderAndCheckAgrees) {
   const Result result = run("run job.toml --out result");
   EXPECT_EQ(result.code, 0) << result.error;

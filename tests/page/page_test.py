@@ -281,6 +281,20 @@ class Pages(unittest.TestCase):
         for point, wanted in zip(points, ([0, 0], [10, 0], [10, 8])):
             self.near(point, wanted, 0.3)
 
+    def test_on_paper_it_is_the_setup_sheet(self):
+        self.open("run/report.html")
+        self.assertFalse(self.find("#sheet").is_displayed())
+        self.driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"media": "print"})
+        try:
+            self.assertTrue(self.find("#sheet").is_displayed())
+            self.assertFalse(self.find("#view").is_displayed())
+            text = self.find("#sheet").text
+            for words in ("rough the plug", "finish the hull", "G54", "T1 flat12", "sticks out 70"):
+                self.assertIn(words, text)
+            self.assertEqual(len(self.driver.find_elements(By.CSS_SELECTOR, "#sheet svg")), 2)
+        finally:
+            self.driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"media": ""})
+
     # ---- findings
 
     def test_a_finding_moves_the_view_and_the_tool(self):

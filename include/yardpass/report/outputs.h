@@ -19,6 +19,7 @@ struct OutputSource {
   bool save_stock = false;
   PictureForm form = PictureForm::png;
   std::filesystem::path folder = {};
+  std::optional<SectionLine> section = {};
   std::vector<Picture> pictures = {};  ///< drawn so far, for the page
   std::vector<std::string> told = {};  ///< what the user should know, a line each
   /// What is left as a mesh, made by whoever needs it first, and how far it is off the simulation.
@@ -43,6 +44,7 @@ struct Output {
 struct OutputOptions {
   bool save_stock = false;
   PictureForm form = PictureForm::png;
+  std::optional<SectionLine> section = {};
 };
 
 /// Writes everything that `run` and `check` write into the folder, which must be there. Returns what the user

@@ -77,6 +77,14 @@ enum class PictureForm { png, svg, pdf };
 /// "png", "svg", "pdf": also the ending of their files.
 [[nodiscard]] const char* name_of(PictureForm form);
 
+/// Where a section is cut, in plan.
+struct SectionLine {
+  Vec2 from, to;
+};
+/// Part, and the stock of a job, cut upright along a line, at true scale. Throws Error if the line has no
+/// length or if the file cannot be written.
+void draw_section(const Inspection& inspection, const SectionLine& line, const std::filesystem::path& file);
+
 /// A page that opens from disk, one file with a view in three dimensions and tables, and the pictures of the
 /// folder by their file names and captions.
 struct Picture {
