@@ -26,7 +26,7 @@ TEST_F(Command, PicturesInAnotherFormGiveWayToThoseOfTheNextRun) {
   EXPECT_EQ(run("run job.toml --out result --pictures svg --section=-20,0,20,0 --quiet").code, 0);
   for (const char* file : {"path-1.svg", "view-1.svg", "left.svg", "section.svg", "summary.svg"})
     EXPECT_TRUE(std::filesystem::exists(folder() / "result" / file)) << file;
-  EXPECT_EQ(run("run job.toml --out other --pictures svg --quiet --threads 1").code, 0);
+  EXPECT_EQ(run("run job.toml --out other --pictures svg --section=-20,0,20,0 --quiet --threads 1").code, 0);
   EXPECT_TRUE(contents(folder() / "result/view-1.svg") == contents(folder() / "other/view-1.svg"));
   EXPECT_EQ(run("run job.toml --out result --quiet").code, 0);
   EXPECT_TRUE(std::filesystem::exists(folder() / "result/path-1.png"));
