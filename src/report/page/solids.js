@@ -49,6 +49,30 @@ YardPass.solids = (function () {
     return group;
   }
 
+  /** The triangles whose corners lie in three different cells of a coarse grid, each corner where the first of
+   *  its cell is: few enough to turn on a slow machine. */
+  function few_triangles() {
+    const box = new THREE.Box3().setFromArray(part.points), size = box.getSize(new THREE.Vector3());
+    const cell = size.length() / 160, first = new Map(), stands_for = new Uint32Array(part.points.length / 3);
+    for (let i = 0; i < stands_for.length; i++) {
+      const key = [0, 1, 2].reduce(
+          (sum, k) => 1024 * sum + Math.floor((part.points[3 * i + k] - box.min.getComponent(k)) / cell), 0);
+      if (!first.has(key)) first.set(key, i);
+      stands_for[i] = first.get(key);
+    }
+    const kept = [];
+    for (let t = 0; t < part.count; t++) {
+      const [a, b, c] = [0, 1, 2].map((k) => stands_for[part.corners[3 * t + k]]);
+      if (a !== b && b !== c && c !== a) kept.push(t);
+    }
+    const flat = new Float32Array(9 * kept.length);
+    kept.forEach((t, n) => {
+      for (let i = 0; i < 9; i++)
+        flat[9 * n + i] = part.points[3 * stands_for[part.corners[3 * t + Math.floor(i / 3)]] + i % 3];
+    });
+    return {kept, flat};
+  }
+
   function part_mesh() {
     const geometry = new THREE.BufferGeometry();
     part.flat = spread_out(part.points, part.corners);
@@ -60,6 +84,13 @@ YardPass.solids = (function () {
     }
     geometry.setAttribute('color', new THREE.BufferAttribute(colours, 3, true));
     const mesh = solid(geometry, 0xffffff, {vertexColors: THREE.VertexColors});
+    const many = part.count > 150000, few = many ? few_triangles() : null;
+    if (many) {
+      mesh.coarse = new THREE.BufferGeometry();
+      mesh.coarse.setAttribute('position', new THREE.BufferAttribute(few.flat, 3));
+      mesh.coarse.setAttribute('color', new THREE.BufferAttribute(new Uint8Array(few.flat.length), 3, true));
+    }
+    mesh.fine = geometry;
     mesh.by_region = (on) => {
       for (let t = 0; t < part.count; t++) {
         const rgb = on ? kRegions[part.regions[t] % kRegions.length] : kPart, b = bright[t];
@@ -67,6 +98,10 @@ YardPass.solids = (function () {
         for (let i = 9 * t; i < 9 * t + 9; i += 3) colours[i] = red, colours[i + 1] = green, colours[i + 2] = blue;
       }
       geometry.attributes.color.needsUpdate = true;
+      if (!many) return;
+      const coarse = mesh.coarse.attributes.color;
+      few.kept.forEach((t, n) => coarse.array.set(colours.subarray(9 * t, 9 * t + 9), 9 * n));
+      coarse.needsUpdate = true;
     };
     mesh.by_region(about.of === 'part');
     return mesh;

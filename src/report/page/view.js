@@ -40,33 +40,40 @@
 
   // ---- drawing, only when something has changed: in fewer points while it moves, if that is slow, and in
   // more of them as soon as it is still
-  let wanted = false, moving = false, coarse = 1, still = null, last = 0, frames = 0;
+  let wanted = false, moving = false, coarse = 1, still = null, last = 0, asked = 0, frames = 0, slow = false;
   function draw() {
     wanted = false;
     const {towards, up, right} = camera.axes(), now = performance.now(), since = now - last;
     lamp.position.copy(towards).addScaledVector(up, 0.5).addScaledVector(right, -0.4);
+    const last_of = last;
     last = now;
-    if (frames++ && since < 400) {
+    // Asked for again right after the last frame: it goes on, however long a frame takes.
+    if (frames++ && asked - last_of < 250) {
       if (!moving) set_moving(true);
-      if (since > 70 && coarse > 0.35) coarse *= 0.75, size();
+      if (since > 70 && coarse > 0.35) coarse = since > 300 ? 0.35 : coarse * 0.75, size();
       if (since < 25 && coarse < 1) coarse = Math.min(1, coarse * 1.1), size();
-      if (stock) stock.object.use(coarse < 0.8 ? stock.coarse : stock.geometry);
+      slow = slow || since > 100;  // once and for all: whoever is slow with all of it stays so
+      use_few(slow);
     }
     renderer.render(scene, camera.three);
     clearTimeout(still);
     still = setTimeout(() => {
       set_moving(false);
       renderer.render(scene, camera.three);
-    }, 220);
+    }, moving ? Math.max(220, Math.min(3000, 2 * since)) : 220);
     tell_scale();
   }
   function set_moving(on) {
     moving = on;
-    if (stock && !on) stock.object.use(stock.geometry);
+    if (!on) use_few(false);
     size();
   }
+  function use_few(on) {
+    if (stock) stock.object.use(on ? stock.coarse : stock.geometry);
+    if (part.coarse) part.use(on ? part.coarse : part.fine);
+  }
   function changed() {
-    if (!wanted) wanted = true, requestAnimationFrame(draw);
+    if (!wanted) wanted = true, asked = performance.now(), requestAnimationFrame(draw);
   }
   function size() {
     const ratio = window.devicePixelRatio || 1;
