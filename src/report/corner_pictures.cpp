@@ -118,10 +118,7 @@ void draw_corner_paths(OutputSource& source) {
   for (std::size_t i = 0; i < report.operations.size(); ++i) {
     const OperationReport& operation = report.operations[i];
     if (!operation.has_moves()) continue;
-    std::size_t again = 1;  // a program may come back to an operation
-    for (std::size_t k = 0; k < i; ++k) again += report.operations[k].number == operation.number;
-    const std::string stem =
-        fmt::format("view-{}{}", operation.number, again == 1 ? "" : fmt::format("-{}", again));
+    const std::string stem = stem_of("view", report, i);
     draw_path_view(report, operation,
                    source.picture(stem, fmt::format("Toolpath of operation {} \"{}\", from a corner",
                                                     operation.number, one_line(operation.name))));

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <optional>
 
 #include <fmt/format.h>
 
@@ -204,24 +205,33 @@ double draw_legend(Canvas& canvas, const Scale& scale, double top) {
 }
 
 /// A piece of the path large enough to see single passes: around a link, or around the middle cut.
-void draw_detail(Canvas& canvas, const std::shared_ptr<const ContactPart>& part,
-                 const std::vector<Stroke>& strokes, const Scale& scale, double top) {
+std::optional<Box2> place_of_detail(const std::vector<Stroke>& strokes, const Box2& whole, Units units) {
   std::vector<Vec2> places;
   for (const Stroke& stroke : strokes)
     if (stroke.kind == MoveKind::link) places.push_back(0.5 * (plan(stroke.from) + plan(stroke.to)));
   if (places.empty())
     for (const Stroke& stroke : strokes)
       if (stroke.kind == MoveKind::cut) places.push_back(plan(stroke.from));
-  if (places.empty()) return;
+  if (places.empty()) return std::nullopt;
   const Vec2 middle = places[places.size() / 2];
   double spacing = 1e9;
   for (const Vec2& p : places)
     if ((p - middle).norm() > 1e-3) spacing = std::min(spacing, (p - middle).norm());
-  const double mm = millimetres(canvas.telling().units());
-  const double side = mm * detail::round_step(std::clamp(24 * spacing, 8.0, 100.0) / mm), half = 0.5 * side;
-  const PlanView view(Box2(middle.array() - half, middle.array() + half), {kPanel, top + 18, 230, 230});
+  const double mm = millimetres(units);
+  // Never so much of the plot that nothing looks larger.
+  const double most = 0.25 * whole.sizes().minCoeff();
+  const double half =
+      0.5 * mm * detail::round_step(0.5 * std::clamp(24 * spacing, std::min(8.0, most), most) / mm);
+  return Box2(middle.array() - half, middle.array() + half);
+}
+
+void draw_detail(Canvas& canvas, const std::shared_ptr<const ContactPart>& part,
+                 const std::vector<Stroke>& strokes, const Scale& scale, const Box2& box, double top) {
+  const PlanView view(box, {kPanel, top + 18, 230, 230});
+  const double side = box.sizes().x();
   canvas.text({kPanel, top + 8},
-              fmt::format("detail, {} x {}", canvas.telling().number(side), canvas.telling().with_unit(side)),
+              fmt::format("detail (dashed), {} x {}", canvas.telling().number(side),
+                          canvas.telling().with_unit(side)),
               13, kInk);
   const Shading shading(part, view.box(), 1 / view.scale());
   const Frame frame = view.frame();
@@ -230,6 +240,14 @@ void draw_detail(Canvas& canvas, const std::shared_ptr<const ContactPart>& part,
   draw_strokes(canvas, view, strokes, scale, 1.4);
   canvas.unclip();
   canvas.outline(frame, kFaint);
+}
+
+/// Where a piece of the plot is shown larger.
+void mark_detail(Canvas& canvas, const PlanView& view, const Box2& box) {
+  const Vec2 a = view.to_page(box.min()), b = view.to_page(box.max());
+  canvas.move_to(a), canvas.line_to({b.x(), a.y()}), canvas.line_to(b), canvas.line_to({a.x(), b.y()});
+  canvas.line_to(a);
+  canvas.stroke(kInk, 1.4, Canvas::Line::dashed);
 }
 
 void draw_path(const Report& report, std::size_t index, const Shading& shading, const Box2& box,
@@ -249,9 +267,12 @@ void draw_path(const Report& report, std::size_t index, const Shading& shading, 
   light_first_pass(canvas, view, strokes, width);
   draw_strokes(canvas, view, strokes, scale, width);
   mark_start(canvas, view, strokes);
+  const std::optional<Box2> detail_box = place_of_detail(strokes, box, report.telling.units());
+  if (detail_box) mark_detail(canvas, view, *detail_box);
+  bool any_finding = false;
   for (const auto& finding : report.judged.judgement.findings)
     if (finding.operation == operation.in_program)
-      canvas.circle(view.to_page(plan(finding.at)), 9, hex(0x000000), 2.5);
+      canvas.circle(view.to_page(plan(finding.at)), 9, hex(0x000000), 2.5), any_finding = true;
   canvas.unclip();
   detail::draw_axes(canvas, view);
   double top = draw_legend(canvas, scale, 90);
@@ -263,7 +284,11 @@ void draw_path(const Report& report, std::size_t index, const Shading& shading, 
   for (const Figure& figure : all_figures())
     if (figure.places & kOnPicture)
       row(heading_words(figure, report.telling), in_words(figure, operation, report.telling));
-  draw_detail(canvas, report.setup.part, strokes, scale, top + 8);
+  if (any_finding) {
+    canvas.circle({kPanel + 10, top - 4}, 8, hex(0x000000), 2.5);
+    row("      finding", "");
+  }
+  if (detail_box) draw_detail(canvas, report.setup.part, strokes, scale, *detail_box, top + 8);
   canvas.save(file);
 }
 
@@ -279,10 +304,7 @@ void draw_paths(OutputSource& source) {
   for (std::size_t i = 0; i < report.operations.size(); ++i) {
     const OperationReport& operation = report.operations[i];
     if (!operation.has_moves()) continue;
-    std::size_t again = 1;  // a program may come back to an operation
-    for (std::size_t k = 0; k < i; ++k) again += report.operations[k].number == operation.number;
-    const std::string stem =
-        fmt::format("path-{}{}", operation.number, again == 1 ? "" : fmt::format("-{}", again));
+    const std::string stem = stem_of("path", report, i);
     draw_path(
         report, i, shading, box,
         source.picture(stem, operation.number > 0 ? fmt::format("Toolpath of operation {} \"{}\"",

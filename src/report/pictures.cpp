@@ -94,6 +94,13 @@ void draw_left_map(const Report& report, const Box2& box, const std::filesystem:
 
 namespace detail {
 
+std::string stem_of(const char* kind, const Report& report, std::size_t index) {
+  const std::int32_t number = report.operations[index].number;
+  std::size_t again = 1;
+  for (std::size_t k = 0; k < index; ++k) again += report.operations[k].number == number;
+  return fmt::format("{}-{}{}", kind, number, again == 1 ? "" : fmt::format("-{}", again));
+}
+
 Box2 plan_of_block(const Report& report) {
   Box2 box = plan(report.setup.block);
   const double pad = 0.03 * box.sizes().maxCoeff();

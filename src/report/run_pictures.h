@@ -14,6 +14,9 @@ void draw_spacing(OutputSource& source);
 void draw_how_much_is_left(OutputSource& source);
 void draw_left(OutputSource& source);
 
+/// "view-3", or "view-3-2" where a program comes back to operation 3: of the report's operation of an index.
+[[nodiscard]] std::string stem_of(const char* kind, const Report& report, std::size_t index);
+
 /// Within 0.01 mm of the simulation, or as much more as keeps it below a million triangles.
 const Mesh& mesh_of_stock(OutputSource& source);
 
