@@ -8,6 +8,7 @@
   extern "C" const char name##_begin[], name##_end[]
 
 YARDPASS_FILE(yardpass_three, YARDPASS_THREE_FILE);
+YARDPASS_FILE(yardpass_licence, YARDPASS_PAGE_FOLDER "/three-licence.html");
 YARDPASS_FILE(yardpass_style, YARDPASS_PAGE_FOLDER "/page.css");
 YARDPASS_FILE(yardpass_markup, YARDPASS_PAGE_FOLDER "/view.html");
 YARDPASS_FILE(yardpass_data, YARDPASS_PAGE_FOLDER "/data.js");
@@ -30,6 +31,7 @@ std::string_view between(const char* begin, const char* end) {
 }  // namespace
 
 std::string_view three_script() { return between(yardpass_three_begin, yardpass_three_end); }
+std::string_view three_licence() { return between(yardpass_licence_begin, yardpass_licence_end); }
 std::string_view page_style() { return between(yardpass_style_begin, yardpass_style_end); }
 std::string_view view_markup() { return between(yardpass_markup_begin, yardpass_markup_end); }
 

@@ -6,7 +6,9 @@
 
 namespace yardpass::detail {
 
-/// The view's library, with its licence in its first lines.
+/// The licence of the view's library, as a comment of the page.
+[[nodiscard]] std::string_view three_licence();
+/// The view's library.
 [[nodiscard]] std::string_view three_script();
 [[nodiscard]] std::string_view page_style();
 /// The markup of the view.

@@ -68,6 +68,7 @@ std::string page(const PageWords& words, const Scene& scene) {
         .append("\">")
         .append(base64(bytes))
         .append("</script>\n");
+  html.append(three_licence());
   html.append("<script>").append(three_script()).append("</script>\n");
   for (const std::string_view script : view_scripts())
     html.append("<script>").append(script).append("</script>\n");
