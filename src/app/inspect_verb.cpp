@@ -94,8 +94,7 @@ int inspect(const InspectWords& words) {
     places.push_back(place_of(place));
     for (double& x : places.back()) x *= millimetres(job.units);
   }
-  const std::optional<SectionLine> section = section_of(words.section, job.units);
-  if (section && words.out.empty()) throw Error("--section is drawn: say with --out where to");
+  const std::optional<SectionLine> section = section_of(words.section, job.units, words.out);
   std::optional<OutputFolder> folder;
   if (!words.out.empty()) folder.emplace(words.out, files_of(job), words.among_others);
   SurveyOptions options;

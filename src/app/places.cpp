@@ -36,12 +36,13 @@ std::vector<double> place_of(const std::string& text) {
   return numbers;
 }
 
-std::optional<SectionLine> section_of(const std::string& text, Units units) {
+std::optional<SectionLine> section_of(const std::string& text, Units units, const std::string& out) {
   if (text.empty()) return std::nullopt;
   const std::vector<double> n = numbers_of(text);
   const double mm = millimetres(units);
   if (n.size() != 4 || (n[0] == n[2] && n[1] == n[3]))
     throw Error(fmt::format("--section \"{}\": must be X,Y,X,Y, two places seen from above", text));
+  if (out.empty()) throw Error("--section is drawn: say with --out where to");
   return SectionLine{{mm * n[0], mm * n[1]}, {mm * n[2], mm * n[3]}};
 }
 

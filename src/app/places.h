@@ -13,7 +13,7 @@ namespace yardpass::app {
 std::vector<double> place_of(const std::string& text);
 
 /// "X,Y,X,Y" in the units of the job, in millimetres; nothing of an empty text. Throws Error if it is no
-/// line.
-std::optional<SectionLine> section_of(const std::string& text, Units units);
+/// line, or if there is no folder to draw it into.
+std::optional<SectionLine> section_of(const std::string& text, Units units, const std::string& out);
 
 }  // namespace yardpass::app

@@ -40,7 +40,7 @@ std::string text_of(const fs::path& file) {
 class Results {
  public:
   Results(const RunWords& words, const Job& job)
-      : words_(words), inputs_(files_of(job)), section_(section_of(words.section, job.units)) {
+      : words_(words), inputs_(files_of(job)), section_(section_of(words.section, job.units, words.out)) {
     if (words.out.empty()) return;
     folder_.emplace(words.out, inputs_, words.among_others);
     const fs::path report = fs::path(words.out) / "report.json";

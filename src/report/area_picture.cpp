@@ -47,20 +47,13 @@ class Panels {
   Frame first_{};
 };
 
-/// No more of the words than fit.
-std::string fitting(Canvas& canvas, std::string words, double size, double width, bool bold = false) {
-  for (std::size_t most = words.size(); most > 4 && canvas.text_width(words, size, bold) > width; --most)
-    words = shortened(words, most);
-  return words;
-}
-
 void draw_panel(Canvas& canvas, const Frame& frame, const Inspection& inspection, const Settled& settled,
                 const Box2& seen) {
   const Telling& telling = canvas.telling();
   const std::string name = fmt::format("{}. {}", settled.number, one_line(settled.name));
-  canvas.text({frame.left, frame.top - 24}, fitting(canvas, name, 13, frame.width, true), 13, kInk,
+  canvas.text({frame.left, frame.top - 24}, canvas.fitting(name, 13, frame.width, true), 13, kInk,
               Canvas::Align::left, true);
-  canvas.text({frame.left, frame.top - 8}, fitting(canvas, works_in_words(settled, telling), 11, frame.width),
+  canvas.text({frame.left, frame.top - 8}, canvas.fitting(works_in_words(settled, telling), 11, frame.width),
               11, kFaint);
   const Mesh& mesh = inspection.setup.part->mesh();
   const PlanView view(seen, frame);

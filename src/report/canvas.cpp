@@ -126,6 +126,13 @@ double Canvas::text_width(const std::string& words, double size, bool bold) {
   return extents.x_advance;
 }
 
+std::string Canvas::fitting(std::string words, double size, double width, bool bold) {
+  words = one_line(words);
+  for (std::size_t most = character_count(words); most > 3 && text_width(words, size, bold) > width; --most)
+    words = shortened(words, most);
+  return words;
+}
+
 void Canvas::text(const Vec2& at, const std::string& words, double size, const Colour& colour, Align align,
                   bool bold) {
   const std::string line = one_line(words);

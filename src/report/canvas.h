@@ -69,6 +69,8 @@ class Canvas {
   void text(const Vec2& at, const std::string& words, double size, const Colour& colour,
             Align align = Align::left, bool bold = false);
   [[nodiscard]] double text_width(const std::string& words, double size, bool bold = false);
+  /// The words, or as many of their letters as fit.
+  [[nodiscard]] std::string fitting(std::string words, double size, double width, bool bold = false);
   void clip(const Frame& frame);
   void unclip();
   /// What follows is drawn so many times as large, until `unscale`.

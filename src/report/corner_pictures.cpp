@@ -137,13 +137,17 @@ void draw_stock_view(OutputSource& source) {
   draw_title(canvas, report.job().title + ": the stock that remains",
              "from the right front corner; coloured by what is left on the part");
   const PartView view(mesh, kView, kAzimuth, kElevation);
-  const double low_side = stock.bottom_z() + 1e-6;
   view.paint(canvas, [&](int i, int j) {
     const Vec3 p = view.place(i, j);
     const Vec3 normal = unit_normal(mesh, static_cast<std::size_t>(view.triangle(i, j)));
-    const std::optional<std::size_t> cell = stock.cell_at(plan(p));
-    const bool top = cell && normal.z() > 1e-3 && p.z() > low_side;
-    const Colour colour = top ? left_colour(static_cast<double>(left.left_mm[*cell])) : hex(kNoPartThere);
+    // A wall belongs to the cell whose material it bounds; the sides of the block to none.
+    const Vec2 inside = plan(p) - 0.25 * stock.cell_mm() * plan(normal);
+    const Vec2 to_rim =
+        (plan(p) - plan(stock.block().center())).cwiseAbs() - 0.5 * plan(stock.block().sizes());
+    const bool side = std::abs(normal.z()) < 1e-3 && to_rim.maxCoeff() > -1e-6;
+    const std::optional<std::size_t> cell = stock.cell_at(inside);
+    const bool on_part = cell && !side && normal.z() > -1e-3;
+    const Colour colour = on_part ? left_colour(static_cast<double>(left.left_mm[*cell])) : hex(kNoPartThere);
     const double light = 0.3 + 0.7 * view.light(view.triangle(i, j));
     return Colour{colour.r * light, colour.g * light, colour.b * light};
   });

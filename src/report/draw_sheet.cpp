@@ -57,7 +57,7 @@ class SheetPages {
       for (std::size_t k = 0; k < words.size(); ++k) {
         const bool left = k < 4;
         const double wide = k == 1 ? 130 : 66;
-        canvas_.text({kLeft + kColumns[k], y_}, fitting(words[k], wide), 8, colour,
+        canvas_.text({kLeft + kColumns[k], y_}, canvas_.fitting(words[k], 8, wide), 8, colour,
                      left ? Canvas::Align::left : Canvas::Align::right);
       }
       y_ += 4;
@@ -113,8 +113,9 @@ class SheetPages {
   void head() {
     ++page_;
     y_ = kTop;
-    canvas_.text({kLeft, y_}, fitting(sheet_.title, 330, 15, true), 15, kInk, Canvas::Align::left, true);
-    canvas_.text({kRight, y_}, fitting(sheet_.verdict, 180, 10, true), 10,
+    canvas_.text({kLeft, y_}, canvas_.fitting(sheet_.title, 15, 330, true), 15, kInk, Canvas::Align::left,
+                 true);
+    canvas_.text({kRight, y_}, canvas_.fitting(sheet_.verdict, 10, 180, true), 10,
                  sheet_.clean ? hex(0x00543d) : hex(0xa03a00), Canvas::Align::right, true);
     canvas_.text({kRight, kA4Height - 32.0}, fmt::format("page {}", page_), 8, kFaint, Canvas::Align::right);
     y_ += 20;
@@ -129,12 +130,6 @@ class SheetPages {
     room(60);
     canvas_.text({kLeft, y_}, words, 11, kInk, Canvas::Align::left, true);
     y_ += 16;
-  }
-  std::string fitting(std::string words, double wide, double size = 8, bool bold = false) {
-    for (std::size_t most = character_count(words); most > 3 && canvas_.text_width(words, size, bold) > wide;
-         --most)
-      words = shortened(words, most);
-    return words;
   }
   std::vector<std::string> wrapped(const std::string& words, double wide, double size) {
     std::vector<std::string> lines{""};

@@ -170,6 +170,13 @@ std::vector<std::string> write_outputs(const Report& report, const std::string& 
   return std::move(source.told);
 }
 
+std::vector<Picture> draw_pictures(const Report& report, const std::filesystem::path& folder) {
+  OutputSource source{report, {}, false, PictureForm::png, folder};
+  for (const Output& output : kOutputs)
+    if (output.write && std::string_view(output.name).ends_with(".png")) output.write(source);
+  return std::move(source.pictures);
+}
+
 void write_part_page(const std::filesystem::path& file, const Inspection& inspection,
                      const std::vector<Picture>& pictures) {
   detail::write_file(file, {part_html(inspection, pictures)});

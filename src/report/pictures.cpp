@@ -127,12 +127,4 @@ const char* name_of(PictureForm form) {
   return form == PictureForm::png ? "png" : form == PictureForm::svg ? "svg" : "pdf";
 }
 
-std::vector<Picture> draw_pictures(const Report& report, const std::filesystem::path& folder) {
-  OutputSource source{report, {}, false, PictureForm::png, folder};
-  for (const auto draw :
-       {detail::draw_paths, detail::draw_spacing, detail::draw_how_much_is_left, detail::draw_left})
-    draw(source);
-  return std::move(source.pictures);
-}
-
 }  // namespace yardpass

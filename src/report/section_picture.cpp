@@ -36,11 +36,11 @@ class UprightPlane {
 
 using Piece = std::pair<Vec2, Vec2>;
 
-/// Where the plane cuts the mesh.
+/// Where the plane cuts the mesh, along the line and not beyond it.
 std::vector<Piece> cut(const Mesh& mesh, const UprightPlane& plane) {
   std::vector<Piece> pieces;
   for (std::size_t t = 0; t < mesh.triangles.size(); ++t) {
-    Vec2 ends[2];
+    Vec2 ends[2]{Vec2::Zero(), Vec2::Zero()};
     int count = 0;
     for (int k = 0; k < 3 && count < 2; ++k) {
       const Vec3 &a = mesh.corner(t, k), &b = mesh.corner(t, (k + 1) % 3);
@@ -49,9 +49,32 @@ std::vector<Piece> cut(const Mesh& mesh, const UprightPlane& plane) {
       if ((da >= 0) == (db >= 0)) continue;
       ends[count++] = plane.in_plane(a + (b - a) * (da / (da - db)));
     }
-    if (count == 2) pieces.emplace_back(ends[0], ends[1]);
+    Vec2 &low = ends[0], &high = ends[1];
+    if (low.x() > high.x()) std::swap(low, high);
+    if (count < 2 || high.x() < 0 || low.x() > plane.length()) continue;
+    const Vec2 slope = (high - low) / std::max(high.x() - low.x(), 1e-300);
+    if (low.x() < 0) low -= low.x() * slope;
+    if (high.x() > plane.length()) high -= (high.x() - plane.length()) * slope;
+    pieces.emplace_back(low, high);
   }
   return pieces;
+}
+
+/// Part and stock along the line, with as much of the tool as leaves them as large as without it.
+Box2 box_of(const Mesh& part, const Stock* stock, const std::optional<SectionTool>& tool, double length) {
+  Box2 box(Vec2(0, part.box().min().z()), Vec2(length, part.box().max().z()));
+  if (stock) box.extend(Vec2(0, stock->bottom_z())), box.extend(Vec2(0, stock->block().max().z()));
+  const double pad = 0.03 * box.sizes().maxCoeff();
+  box = Box2(box.min() - Vec2(pad, pad), box.max() + Vec2(pad, pad));
+  if (!tool) return box;
+  const double room = kPlot.height / kPlot.width * box.sizes().x() - box.sizes().y();
+  double top = tool->tip.z();
+  for (const ToolPart& piece : tool_outline(tool->tool))
+    for (const Vec2& p : piece.outline) top = std::max(top, tool->tip.z() + p.y() + pad);
+  const double least = tool->tip.z() + 2 * tool->tool.diameter_mm;
+  const double seen = std::min(top, std::max(least, box.max().y() + std::max(0.0, room)));
+  box.extend(Vec2(0, seen));
+  return box;
 }
 
 double height_at(const Stock& stock, const Vec2& p) {
@@ -110,23 +133,17 @@ void draw_section(const std::string& title, const Mesh& part, const Stock* stock
                   const std::string& mark, const std::filesystem::path& file) {
   const UprightPlane plane(line);
   const std::vector<Piece> pieces = cut(part, plane);
-  Box2 box(Vec2(0, part.box().min().z()), Vec2(plane.length(), part.box().max().z()));
-  if (stock) box.extend(Vec2(0, stock->bottom_z())), box.extend(Vec2(0, stock->block().max().z()));
-  const double pad = 0.03 * box.sizes().maxCoeff();
-  box = Box2(box.min() - Vec2(pad, pad), box.max() + Vec2(pad, pad));
   Canvas canvas(kWidth, kHeight, telling);
   canvas.stamp(mark);
-  draw_title(
-      canvas, title + ": section",
-      fmt::format("upright from {} to {}, at true scale", telling.place(line.from), telling.place(line.to)));
-  const PlanView view(box, kPlot);
+  draw_title(canvas, title + ": section",
+             fmt::format("upright from {} to {}, at true scale{}", telling.place(line.from),
+                         telling.place(line.to), pieces.empty() ? "; the line passes beside the part" : ""));
+  const PlanView view(box_of(part, stock, tool, plane.length()), kPlot);
   canvas.clip(view.frame());
   if (stock) draw_stock(canvas, view, *stock, plane);
   fill(canvas, view, pieces);
   for (const auto& [a, b] : pieces) canvas.move_to(view.to_page(a)), canvas.line_to(view.to_page(b));
   canvas.stroke(kInk, 1.3);
-  canvas.unclip();
-  canvas.clip({kPlot.left, 58, kPlot.width, kPlot.top + kPlot.height - 58});
   if (tool) draw_tool(canvas, view, *tool, plane.in_plane(tool->tip));
   canvas.unclip();
   draw_axes(canvas, view, "along the line", "Z");
@@ -150,6 +167,8 @@ void draw_section(OutputSource& source) {
     const double z = TipSurface(report.setup.part, profile_of(whole)).height(middle);
     if (z != kNothingBelow) tool = SectionTool{whole, with_z(middle, z)};
   }
+  if (cut(report.setup.part->mesh(), UprightPlane(line)).empty())
+    source.told.emplace_back("section: the line passes beside the part");
   draw_section(report.job().title, report.setup.part->mesh(), &report.judged.judgement.stock, tool, line,
                report.telling, not_for_cutting(report),
                source.picture("section", "Part, remaining stock and tool, cut along a line"));

@@ -54,9 +54,8 @@ double draw_times(Canvas& canvas, const Report& report, double top) {
   const double step = std::min(30.0, 330.0 / static_cast<double>(std::max<std::size_t>(1, count)));
   for (std::size_t i = 0; i < count; ++i) {
     const OperationReport& operation = *shown[i];
-    std::string name = fmt::format("{} {}", operation.number, one_line(operation.name));
-    while (character_count(name) > 4 && canvas.text_width(name, 12) > kBars - kLeft - 16)
-      name = shortened(name, character_count(name) - 1);
+    const std::string name =
+        canvas.fitting(fmt::format("{} {}", operation.number, operation.name), 12, kBars - kLeft - 16);
     canvas.text({kLeft, top + 0.5 * step + 4}, name, 12, kInk);
     double at = kBars;
     for (const Share& share : kShares) {
@@ -113,7 +112,7 @@ void draw_summary(OutputSource& source) {
   canvas.stamp(not_for_cutting(report));
   draw_title(canvas, report.job().title + ": summary", "verdict: " + verdict_words(report));
   const double y = draw_times(canvas, report, 96);
-  if (report.judged.judged) draw_histogram(canvas, report, std::max(y + 24, 440.0), 770);
+  if (report.judged.judged) draw_histogram(canvas, report, y + 24, 770);
   canvas.save(source.picture("summary", "Where the time goes, and how much is left"));
 }
 

@@ -35,6 +35,10 @@ TEST_F(Command, PicturesInAnotherFormGiveWayToThoseOfTheNextRun) {
   EXPECT_HAS(run("run job.toml --out result --section 1,2,3").error, "must be X,Y,X,Y");
   EXPECT_HAS(run("run job.toml --out result --section 1,2,1,2").error, "must be X,Y,X,Y");
   EXPECT_EQ(run("run job.toml --out result --pictures bmp").code, 2);
+  EXPECT_HAS(run("check result/program.nc --job job.toml --section 0,0,1,0").error,
+             "say with --out where to");
+  EXPECT_HAS(run("check result/program.nc --job job.toml --section 500,0,600,0 --out far").out,
+             "the line passes beside the part");
 }
 
 TEST_F(Command, RunWritesAWholeFolderAndCheckAgrees) {

@@ -242,10 +242,21 @@ class Pages(unittest.TestCase):
 
     def test_a_section_cuts_and_is_not_picked_through(self):
         self.open("run/report.html")
-        self.say("7")
+        self.click("[name=way][value=none]")
+        # From the right: what is nearest to whoever looks is cut away, and what lies behind the section is met.
+        self.say("3")
+        x, y = self.js("yardpass.camera.to_screen([0, 0, -30])")
+
+        def picked():
+            self.driver.execute_script("yardpass.picked(arguments[0], arguments[1])", x, y)
+            return json.loads(self.find("#picked").text.split("at = ")[1].split("]")[0] + "]")
+
+        whole = picked()
         self.say("s")
         self.assertEqual(self.js("yardpass.cut.axis"), "x")
-        self.driver.execute_script("yardpass.picked(400, 300)")
+        section = self.js("yardpass.cut.at")
+        self.assertGreater(whole[0], section + 1)
+        self.assertLessEqual(picked()[0], section + 0.01)
         self.no_complaint()
         self.say("s")
         self.assertEqual(self.js("yardpass.cut.axis"), "")
@@ -316,11 +327,12 @@ class Pages(unittest.TestCase):
         self.assertFalse(self.find("#player").is_displayed())
         self.say("1")
         report = json.loads((WORK / "part/part.json").read_text())
-        region = report["regions"][0]
+        # One that is seen from above.
+        region = next(one for one in report["regions"] if one["least_slope"] < 60)
         spot = region["at"]
         self.driver.execute_script(
             "const [x, y] = yardpass.camera.to_screen(arguments[0]); yardpass.picked(x, y)", spot)
-        self.assertIn("at = [", self.find("#picked").text)
+        self.assertIn(f"numbers = [{region['number']}]", self.find("#picked").text)
         edge = next(l for l in self.js("yardpass.about.layers") if l["kind"] == "sharp edge")
         self.assertTrue(edge)
         self.assertIn("keel", [l["name"] for l in self.js("yardpass.about.layers") if l["kind"] == "boundary"])

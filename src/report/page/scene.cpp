@@ -76,8 +76,7 @@ Scene scene_of(const Report& report) {
     add_part(scene, mesh, setup.region_map, report.telling);
   add_edges(scene, edge_pieces_of(mesh, joints).pieces());
   add_named(scene, setup);
-  add_moves(scene, report);
-  add_stock(scene, report);
+  add_stock(scene, report, add_moves(scene, report));
   scene.about["findings"] = findings_json(report);
   scene.about["thickest"] = thickest_json(report);
   return scene;

@@ -39,7 +39,8 @@ void add_edges(Scene& scene, const std::vector<Curve>& edges);
 void add_named(Scene& scene, const JobSetup& setup);
 void add_layer(Scene& scene, const char* kind, const std::string& name, const std::vector<Curve>& lines);
 /// Program, tools and how the stock changes with them.
-void add_moves(Scene& scene, const Report& report);
-void add_stock(Scene& scene, const Report& report);
+/// Returns how many points of the way there are up to each move's end.
+std::vector<std::int64_t> add_moves(Scene& scene, const Report& report);
+void add_stock(Scene& scene, const Report& report, const std::vector<std::int64_t>& points_up_to);
 
 }  // namespace yardpass::detail

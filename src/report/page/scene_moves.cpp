@@ -33,14 +33,15 @@ Json turning(const std::vector<Vec2>& outline) {
 
 }  // namespace
 
-void add_moves(Scene& scene, const Report& report) {
+std::vector<std::int64_t> add_moves(Scene& scene, const Report& report) {
   const Program& program = report.judged.program;
   const std::vector<double> seconds = seconds_of_moves(program, report.job().machine.motion);
   PackedSteps way[3], lines, passes;
   PackedRuns kinds, operations, feeds;
   Packed milliseconds;
   double told_s = 0, now_s = 0;
-  std::size_t count = 0;
+  std::int64_t count = 0;
+  std::vector<std::int64_t> up_to;
   for (std::size_t i = 0; i < program.moves.size(); ++i) {
     const ProgramMove& move = program.moves[i];
     std::vector<Vec3> points = program.points_of(move, kSceneSagitta);
@@ -60,6 +61,7 @@ void add_moves(Scene& scene, const Report& report) {
       feeds.add(std::llround(move.feed_mm_min));
       ++count;
     }
+    up_to.push_back(count);
   }
   for (int k = 0; k < 3; ++k) scene.data.emplace_back(std::string("way-") + "xyz"[k], way[k].bytes());
   scene.data.emplace_back("way-kinds", kinds.bytes());
@@ -98,6 +100,7 @@ void add_moves(Scene& scene, const Report& report) {
                     {"seconds", rounded(operation.judged.time.all_s())}});
   }
   scene.about["operations"] = list;
+  return up_to;
 }
 
 }  // namespace yardpass::detail

@@ -100,20 +100,9 @@ std::vector<std::size_t> kept_after(const Program& program, const std::vector<do
   return kept;
 }
 
-/// How many points of the page's way a program has up to each move, by the same rule as add_moves.
-std::vector<std::int64_t> points_before(const Program& program) {
-  std::vector<std::int64_t> result;
-  std::int64_t count = 0;
-  for (const ProgramMove& move : program.moves) {
-    count += static_cast<std::int64_t>(program.points_of(move, kSceneSagitta).size()) - 1;
-    result.push_back(count);
-  }
-  return result;
-}
-
 }  // namespace
 
-void add_stock(Scene& scene, const Report& report) {
+void add_stock(Scene& scene, const Report& report, const std::vector<std::int64_t>& points) {
   const Stock& fine = *report.setup.stock;
   const Program& program = report.judged.program;
   const Fewer fewer(fine);
@@ -132,7 +121,6 @@ void add_stock(Scene& scene, const Report& report) {
   std::vector<std::int64_t> told(stock.heights().size(), steps_of(stock.block().max().z()));
   scene.data.emplace_back("stock-first", changes(stock.heights(), told));
   Json states = Json::array();
-  const std::vector<std::int64_t> points = points_before(program);
   std::size_t done = 0;
   for (const std::size_t last : kept_after(program, radius)) {
     carve(stock, cutters, std::span(swept).subspan(done, last + 1 - done));
