@@ -205,7 +205,7 @@ int carried_out(int count, char** arguments) {
   large(run_verb);
   const auto looks = [&](CLI::App* verb) {
     verb->add_flag("--quick", words.quick,
-                   "A quick look: spacing, tolerance and cells 5 times as wide; no program is "
+                   "A quick look: spacing, tolerance and cells 6 times as wide; no program is "
                    "released, exit code 3")
         ->excludes("--save-stock");
     verb->add_flag(

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
+#include <set>
 
 namespace yardpass::detail {
 
@@ -14,13 +15,38 @@ Frame frame_at(const Vec2& at, double width) {
 
 }  // namespace
 
+namespace {
+
+/// Smallest last (Matula, Beck: Smallest-last ordering and clustering and graph coloring algorithms, 1983):
+/// each region has few neighbours before it, five at most where the part can be laid out flat.
+std::vector<std::size_t> smallest_last(const RegionMap& map) {
+  const std::size_t regions = map.regions.size();
+  std::vector<std::size_t> around(regions), order;
+  std::set<std::pair<std::size_t, std::size_t>> next;  // neighbours not yet taken, region
+  for (std::size_t i = 0; i < regions; ++i) next.emplace(around[i] = map.regions[i].neighbours.size(), i);
+  std::vector<bool> taken(regions, false);
+  while (!next.empty()) {
+    const std::size_t i = next.begin()->second;
+    next.erase(next.begin());
+    taken[i] = true;
+    order.push_back(i);
+    for (const auto other : map.regions[i].neighbours) {
+      const auto k = static_cast<std::size_t>(other - 1);
+      if (taken[k]) continue;
+      next.erase({around[k], k});
+      next.emplace(--around[k], k);
+    }
+  }
+  std::reverse(order.begin(), order.end());
+  return order;
+}
+
+}  // namespace
+
 std::vector<std::size_t> neighbour_colours(const RegionMap& map, std::size_t count) {
   const std::size_t regions = map.regions.size();
-  std::vector<std::size_t> order(regions), colour(regions, count);
-  for (std::size_t i = 0; i < regions; ++i) order[i] = i;
-  std::stable_sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) {
-    return map.regions[a].neighbours.size() > map.regions[b].neighbours.size();
-  });
+  const std::vector<std::size_t> order = smallest_last(map);
+  std::vector<std::size_t> colour(regions, count);
   std::vector<double> used(count, 0.0);  // area
   for (const std::size_t i : order) {
     std::vector<int> around(count, 0);

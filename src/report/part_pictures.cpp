@@ -175,9 +175,9 @@ void draw_slopes(const Inspection& inspection, TwoViews& views, const std::files
                             fmt::format("{}: {}", range, percent_words(s.area_mm2 / whole)));
   }
   y = detail::draw_swatch(canvas, kPanel, y + 12, hex(kUndercut),
-                          fmt::format("undercut: {:.1f} mm2", survey.undercut_mm2));
+                          "undercut: " + canvas.telling().area_words(survey.undercut_mm2));
   y = detail::draw_swatch(canvas, kPanel, y, hex(kUnderside),
-                          fmt::format("underside: {:.1f} mm2", survey.underside_mm2));
+                          "underside: " + canvas.telling().area_words(survey.underside_mm2));
   canvas.text({kPanel, y + 20}, "undercut: hidden from above", 12, kFaint);
   canvas.save(file);
 }

@@ -45,16 +45,46 @@ Colour ramp(double share) {
   return {a.r + t * (b.r - a.r), a.g + t * (b.g - a.g), a.b + t * (b.b - a.b)};
 }
 constexpr int kShades = 24;
+constexpr double kSameLevel = 2e-3;
+constexpr std::size_t kMostLevels = 60;  // more are no wider than a line
+
+Colour paler(const Colour& c) { return {0.5 * (c.r + 1), 0.5 * (c.g + 1), 0.5 * (c.b + 1)}; }
 
 /// What colours tell of cuts: their height, or where all lie at one, which pass they belong to.
 struct Scale {
   bool by_height = true;
   double low = 0, high = 1;
+  std::vector<double> levels{};  ///< where cuts lie at a few heights alone
   [[nodiscard]] double share(const Stroke& stroke) const {
     const double value = by_height ? 0.5 * (stroke.from.z() + stroke.to.z()) : stroke.pass;
     return (value - low) / std::max(1e-9, high - low);
   }
+  /// Every other level is lighter, so that neighbours are told apart.
+  [[nodiscard]] bool lighter(const Stroke& stroke) const {
+    if (levels.empty()) return false;
+    const double z = 0.5 * (stroke.from.z() + stroke.to.z());
+    return (std::lower_bound(levels.begin(), levels.end(), z - kSameLevel) - levels.begin()) % 2 == 1;
+  }
 };
+
+/// The heights of cuts, if nearly all of their length is level and at a few heights.
+std::vector<double> levels_of(const std::vector<Stroke>& strokes) {
+  std::vector<double> levels;
+  double level = 0, all = 0;
+  for (const Stroke& stroke : strokes) {
+    if (stroke.kind != MoveKind::cut) continue;
+    const double length = (stroke.to - stroke.from).norm();
+    all += length;
+    if (std::abs(stroke.to.z() - stroke.from.z()) > kSameLevel) continue;
+    level += length;
+    const double z = 0.5 * (stroke.from.z() + stroke.to.z());
+    const auto at = std::lower_bound(levels.begin(), levels.end(), z - kSameLevel);
+    if (at != levels.end() && *at < z + kSameLevel) continue;
+    levels.insert(at, z);
+    if (levels.size() > kMostLevels) return {};
+  }
+  return levels.size() > 1 && level > 0.9 * all ? levels : std::vector<double>{};
+}
 
 Scale scale_of_cuts(const std::vector<Stroke>& strokes) {
   Scale heights{true, 1e300, -1e300}, passes{false, 1e300, -1e300};
@@ -66,6 +96,7 @@ Scale scale_of_cuts(const std::vector<Stroke>& strokes) {
     passes.high = std::max<double>(passes.high, stroke.pass);
   }
   if (heights.low > heights.high) return {};
+  heights.levels = levels_of(strokes);
   return heights.high - heights.low < 0.01 && passes.high > passes.low ? passes : heights;
 }
 
@@ -91,11 +122,13 @@ void draw_cuts(Canvas& canvas, const PlanView& view, const std::vector<Stroke>& 
   const auto shade_of = [&](const Stroke& stroke) {
     return std::clamp(static_cast<int>(scale.share(stroke) * kShades), 0, kShades - 1);
   };
-  for (int shade = 0; shade < kShades; ++shade) {
-    trace(canvas, view, strokes,
-          [&](const Stroke& stroke) { return stroke.kind == MoveKind::cut && shade_of(stroke) == shade; });
-    canvas.stroke(ramp((shade + 0.5) / kShades), width);
-  }
+  for (int shade = 0; shade < kShades; ++shade)
+    for (const bool lighter : {false, true}) {
+      trace(canvas, view, strokes, [&](const Stroke& stroke) {
+        return stroke.kind == MoveKind::cut && shade_of(stroke) == shade && scale.lighter(stroke) == lighter;
+      });
+      canvas.stroke(lighter ? paler(ramp((shade + 0.5) / kShades)) : ramp((shade + 0.5) / kShades), width);
+    }
 }
 
 void draw_rapid(Canvas& canvas, const Vec2& from, const Vec2& to) {
@@ -163,6 +196,19 @@ void mark_start(Canvas& canvas, const PlanView& view, const std::vector<Stroke>&
   mark_start(canvas, at, ahead - at);
 }
 
+void mark_end(Canvas& canvas, const Vec2& at) {
+  const double half = 5.5;
+  const Frame square{std::round(at.x() - half), std::round(at.y() - half), 2 * half, 2 * half};
+  canvas.fill(square, kCore);
+  canvas.outline(square, kEntry, 2);
+}
+
+void mark_end(Canvas& canvas, const PlanView& view, const std::vector<Stroke>& strokes) {
+  const auto last = std::find_if(strokes.rbegin(), strokes.rend(),
+                                 [](const Stroke& stroke) { return stroke.kind == MoveKind::cut; });
+  if (last != strokes.rend()) mark_end(canvas, view.to_page(plan(last->to)));
+}
+
 double draw_scale(Canvas& canvas, const Scale& scale, double top) {
   const Telling& telling = canvas.telling();
   canvas.text({kPanel, top},
@@ -175,6 +221,9 @@ double draw_scale(Canvas& canvas, const Scale& scale, double top) {
   };
   canvas.text({kPanel, top + 38}, words(scale.low), 12, kFaint);
   canvas.text({kPanel + 230, top + 38}, words(scale.high), 12, kFaint, Canvas::Align::right);
+  if (!scale.levels.empty())
+    canvas.text({kPanel + 115, top + 38}, fmt::format("{} levels", scale.levels.size()), 12, kFaint,
+                Canvas::Align::middle);
   return top + 62;
 }
 
@@ -191,6 +240,8 @@ double draw_legend(Canvas& canvas, const Scale& scale, double top) {
   entry("first pass");
   mark_start(canvas, {kPanel + 9, top - 4}, {1, 0});
   entry("start, and its direction");
+  mark_end(canvas, {kPanel + 9, top - 4});
+  entry("end of the last cut");
   line(), draw_link(canvas, 1.4);
   entry("link at feed");
   line(), canvas.stroke(kEntry, 3.4, Canvas::Line::dotted);
@@ -227,7 +278,8 @@ std::optional<Box2> place_of_detail(const std::vector<Stroke>& strokes, const Bo
 
 void draw_detail(Canvas& canvas, const std::shared_ptr<const ContactPart>& part,
                  const std::vector<Stroke>& strokes, const Scale& scale, const Box2& box, double top) {
-  const PlanView view(box, {kPanel, top + 18, 230, 230});
+  const double room = std::min(230.0, detail::kHeight - 40.0 - (top + 18));
+  const PlanView view(box, {kPanel, top + 18, room, room});
   const double side = box.sizes().x();
   canvas.text({kPanel, top + 8},
               fmt::format("detail (dashed), {} x {}", canvas.telling().number(side),
@@ -266,6 +318,7 @@ void draw_path(const Report& report, std::size_t index, const Shading& shading, 
   const double width = strokes.size() > 20000 ? 0.6 : 1.0;
   light_first_pass(canvas, view, strokes, width);
   draw_strokes(canvas, view, strokes, scale, width);
+  mark_end(canvas, view, strokes);
   mark_start(canvas, view, strokes);
   const std::optional<Box2> detail_box = place_of_detail(strokes, box, report.telling.units());
   if (detail_box) mark_detail(canvas, view, *detail_box);

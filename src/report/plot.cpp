@@ -38,14 +38,14 @@ void draw_axes(Canvas& canvas, const PlanView& view, const char* across, const c
 }
 
 void draw_title(Canvas& canvas, const std::string& title, const std::string& below) {
-  canvas.text({24, 30}, shortened(one_line(title), 110), 19, kInk, Canvas::Align::left, true);
-  canvas.text({24, 50}, shortened(one_line(below), 180), 13, kFaint);
+  canvas.text({24, 30}, canvas.fitting(title, 19, kWidth - 48, true), 19, kInk, Canvas::Align::left, true);
+  canvas.text({24, 50}, canvas.fitting(below, 13, kWidth - 48), 13, kFaint);
 }
 
 double draw_swatch(Canvas& canvas, double left, double top, const Colour& colour, const std::string& words) {
   canvas.fill({left, top, 28, 18}, colour);
   canvas.outline({left, top, 28, 18}, kFaint, 0.6);
-  canvas.text({left + 38, top + 14}, words, 13, kInk);
+  canvas.text({left + 38, top + 14}, canvas.fitting(words, 13, kWidth - 16 - left - 38), 13, kInk);
   return top + 23;
 }
 

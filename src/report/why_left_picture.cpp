@@ -71,14 +71,14 @@ void draw_why_left(const Report& report, const Box2& box, const std::filesystem:
   draw_axes(canvas, view);
   double y = 90;
   y = draw_swatch(canvas, kPanel, y, colour_of(LeftBecause::missed),
-                  fmt::format("missed, {:.1f} mm2", left.missed_mm2));
+                  "missed, " + report.telling.area_words(left.missed_mm2));
   if (left.not_asked_mm2 > 0)
     y = draw_swatch(canvas, kPanel, y, colour_of(LeftBecause::not_asked),
-                    fmt::format("not explained, {:.1f} mm2", left.not_asked_mm2));
+                    "not explained, " + report.telling.area_words(left.not_asked_mm2));
   y = draw_swatch(canvas, kPanel, y, colour_of(LeftBecause::out_of_reach),
-                  fmt::format("out of reach, {:.1f} mm2", left.out_of_reach_mm2));
+                  "out of reach, " + report.telling.area_words(left.out_of_reach_mm2));
   y = draw_swatch(canvas, kPanel, y, colour_of(LeftBecause::on_purpose),
-                  fmt::format("on purpose, {:.1f} mm2", left.on_purpose_mm2));
+                  "on purpose, " + report.telling.area_words(left.on_purpose_mm2));
   y = draw_swatch(canvas, kPanel, y, colour_of(LeftBecause::thin),
                   "up to " + report.telling.with_unit(left.limit_mm));
   y = draw_swatch(canvas, kPanel, y, colour_of(LeftBecause::no_part), "no part here");
@@ -86,9 +86,10 @@ void draw_why_left(const Report& report, const Box2& box, const std::filesystem:
     canvas.text({kPanel, y += 24}, "thickest places", 13, kInk, Canvas::Align::left, true);
   for (std::size_t i = 0; i < left.thickest.size(); ++i) {
     const ThickPlace& place = left.thickest[i];
-    canvas.text({kPanel, y += 20},
-                fmt::format("{}: {}, {}", i + 1, report.telling.with_unit(place.left_mm), name_of(place.why)),
-                12, kInk);
+    canvas.text({kPanel + 20, y += 22}, fmt::format("{}", i + 1), 12, kInk, Canvas::Align::right, true);
+    canvas.text({kPanel + 28, y},
+                fmt::format("{}, {}", report.telling.with_unit(place.left_mm), name_of(place.why)), 12, kInk);
+    canvas.text({kPanel + 28, y += 15}, report.telling.place(place.at), 12, kFaint);
   }
   canvas.save(file);
 }

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "geom/parallel_for.h"
 #include "yardpass/geom/polyline.h"
 
 namespace yardpass {
@@ -57,18 +58,24 @@ class EntryWatch {
 
 }  // namespace
 
-Engagement engagement_of(const Program& program, std::size_t first, std::size_t last, const Tool& tool,
-                         Stock before, std::vector<Trouble>& troubles, const Progress& progress) {
-  Engagement result;
-  result.cell_mm = before.cell_mm();
-  const Profile cutter = profile_of(tool);
-  if (!(cutter.radius() > 0)) return result;
-  EngagementMeter meter(std::move(before), cutter);
+namespace {
+
+/// Of the moves [first, last), which begin at rest over the work or after a rapid.
+struct Piece {
+  std::size_t first, last;
+  Engagement engagement;
+  std::vector<Trouble> troubles;
+};
+
+void measure(const Program& program, const Tool& tool, Stock before, Piece& piece, const Progress& progress) {
+  Engagement& result = piece.engagement;
+  EngagementMeter meter(std::move(before), profile_of(tool));
   EntryWatch entries;
   const double limit = tool.widest_engagement_deg;
-  for (std::size_t i = first; i < last; ++i) {
+  const auto count = static_cast<double>(piece.last - piece.first);
+  for (std::size_t i = piece.first; i < piece.last; ++i) {
     const ProgramMove& move = program.moves[i];
-    if (i % 256 == 0) report(progress, static_cast<double>(i - first) / static_cast<double>(last - first));
+    if (i % 256 == 0) report(progress, static_cast<double>(i - piece.first) / count);
     if (move.rapid()) {
       meter.lift();
       entries.rapid();
@@ -92,7 +99,71 @@ Engagement engagement_of(const Program& program, std::size_t first, std::size_t 
     if (greatest > result.greatest_deg)
       result.greatest_deg = greatest, result.greatest_line = move.line, result.greatest_at = greatest_at;
     if (limit > 0 && greatest > limit)
-      troubles.push_back({FindingKind::too_engaged, i, greatest, greatest_at});
+      piece.troubles.push_back({FindingKind::too_engaged, i, greatest, greatest_at});
+  }
+}
+
+/// Pieces of about the same length that can be measured side by side; as many as there is memory for,
+/// whatever the number of cores.
+std::vector<Piece> pieces_of(const Program& program, std::size_t first, std::size_t last,
+                             const Stock& stock) {
+  constexpr double kMemory = 2.5e8, kMost = 16;  // bytes; pieces
+  const double bytes = static_cast<double>(stock.heights().size()) * sizeof(double);
+  const double wanted = std::floor(std::clamp(kMemory / bytes, 1.0, kMost));
+  double whole = 0;
+  const auto length_of = [&](std::size_t i) {
+    return program.moves[i].rapid() ? 0 : program.length_of(program.moves[i]);
+  };
+  for (std::size_t i = first; i < last; ++i) whole += length_of(i);
+  std::vector<Piece> pieces{{first, last, {}, {}}};
+  double length = 0;
+  for (std::size_t i = first; i < last; ++i) {
+    if (program.moves[i].rapid() && length >= whole / wanted) {
+      pieces.back().last = i;
+      pieces.push_back({i, last, {}, {}});
+      length = 0;
+    }
+    length += length_of(i);
+  }
+  return pieces;
+}
+
+void add(Engagement& all, const Engagement& one) {
+  all.length_mm += one.length_mm;
+  all.takes_nothing_mm += one.takes_nothing_mm;
+  all.above_limit_mm += one.above_limit_mm;
+  for (std::size_t k = 0; k < all.mm_by_degree.size(); ++k) all.mm_by_degree[k] += one.mm_by_degree[k];
+  if (one.greatest_deg > all.greatest_deg)
+    all.greatest_deg = one.greatest_deg, all.greatest_line = one.greatest_line,
+    all.greatest_at = one.greatest_at;
+}
+
+}  // namespace
+
+Engagement engagement_of(const Program& program, std::size_t first, std::size_t last, const Tool& tool,
+                         Stock before, std::vector<Trouble>& troubles, const Progress& progress) {
+  Engagement result;
+  result.cell_mm = before.cell_mm();
+  const Profile cutter = profile_of(tool);
+  if (!(cutter.radius() > 0)) return result;
+  std::vector<Piece> pieces = pieces_of(program, first, last, before);
+  std::vector<Stock> stocks;
+  for (const Piece& piece : pieces) {
+    stocks.push_back(before);
+    if (&piece == &pieces.back()) break;
+    std::vector<SweptMove> swept;
+    for (std::size_t i = piece.first; i < piece.last; ++i) {
+      const ProgramMove& move = program.moves[i];
+      if (!move.rapid()) swept.push_back({move.from, move.to, 0, true, program.arc_of(move)});
+    }
+    carve(before, std::span(&cutter, 1), swept);
+  }
+  parallel_for(pieces.size(), progress, [&](std::size_t k) {
+    measure(program, tool, std::move(stocks[k]), pieces[k], pieces.size() == 1 ? progress : Progress{});
+  });
+  for (const Piece& piece : pieces) {
+    add(result, piece.engagement);
+    troubles.insert(troubles.end(), piece.troubles.begin(), piece.troubles.end());
   }
   return result;
 }

@@ -99,7 +99,7 @@ TEST_F(DailyLoop, AQuickLookCannotPassForARelease) {
   EXPECT_EQ(look.code, 3);
   EXPECT_HAS(look.out, "QUICK LOOK, NOT FOR CUTTING: no program is released");
   EXPECT_HAS(look.out, "made coarser than 0.8 for a quick look");
-  EXPECT_HAS(look.out, "5 times as wide for a quick look");
+  EXPECT_HAS(look.out, "6 times as wide for a quick look");
   EXPECT_LACKS(look.out, "verdict: clean");
   EXPECT_FALSE(there("result/program.nc"));
   EXPECT_HAS(contents(folder() / "result" / "quick-look.txt").substr(0, 40), "QUICK LOOK, NOT FOR CUTTING");

@@ -5,6 +5,9 @@
 #include <cmath>
 #include <numbers>
 
+#include "support/rng.h"
+#include "yardpass/stock/stock.h"
+
 namespace yardpass {
 namespace {
 
@@ -29,7 +32,7 @@ Met along(EngagementMeter& meter, const Vec3& from, const Vec3& to, double skip)
   return met;
 }
 
-class EngagementOnAWall : public testing::TestWithParam<double> {};
+class EngagementOnAWall : public ::testing::TestWithParam<double> {};
 
 /// A pass a stepover w into a straight side: cos phi = 1 - w / R, at the ring at the top of the step.
 TEST_P(EngagementOnAWall, IsTheAngleOfItsStepover) {
@@ -48,7 +51,7 @@ TEST_P(EngagementOnAWall, IsTheAngleOfItsStepover) {
     EXPECT_NEAR(again.nothing, again.length, 0.02 * again.length);
   }
 }
-INSTANTIATE_TEST_SUITE_P(Angles, EngagementOnAWall, testing::Values(30.0, 45.0, 60.0, 90.0, 120.0));
+INSTANTIATE_TEST_SUITE_P(Angles, EngagementOnAWall, ::testing::Values(30.0, 45.0, 60.0, 90.0, 120.0));
 
 TEST(Engagement, AFullSlotIsHalfATurn) {
   EngagementMeter meter(block(), Profile::flat(8));
@@ -79,6 +82,46 @@ TEST(Engagement, BackAlongItsOwnWayItMeetsNothing) {
   meter.go({-8, -2.5, -2}, {40, -2.5, -2}, [](const EngagementStep&) {});
   const Met back = along(meter, {40, -2.5, -2}, {-8, -2.5, -2}, 1);
   EXPECT_EQ(back.greatest, 0);
+}
+
+/// Over hills and hollows and round corners it takes away what the cutter sweeps, all of it and no more.
+TEST(Engagement, TakesWhatTheCutterSweeps) {
+  for (const Profile& cutter :
+       {Profile::ball(6), Profile::bull(8, 1.5), Profile::flat(5), Profile::ball(1)}) {
+    const double radius = cutter.radius();
+    for (std::uint64_t seed = 1; seed <= 8; ++seed) {
+      testing::Rng rng(seed);
+      const Stock before(Box3(Vec3(0, 0, -12), Vec3(30, 20, 0)), 0.1);
+      EngagementMeter meter(before, cutter);
+      std::vector<SweptMove> swept;
+      Vec3 at(rng.uniform(5, 25), rng.uniform(5, 15), -4);
+      double angle = rng.uniform(0, 6);
+      for (int k = 0; k < 40; ++k) {
+        // Gentle bends, now and then a corner or a way straight down.
+        angle += rng.pick(6) == 0 ? rng.uniform(-3, 3) : rng.uniform(-0.25, 0.25);
+        const double length = rng.uniform(0.02, 1) * radius;
+        const double rise = rng.pick(4) == 0 ? 0 : rng.uniform(-0.9, 0.9);
+        Vec3 to = at + length * Vec3(std::cos(angle), std::sin(angle), rise);
+        if (rng.pick(12) == 0) to = at - Vec3(0, 0, 0.3 * radius);
+        to = to.cwiseMax(Vec3(1, 1, -9)).cwiseMin(Vec3(29, 19, -0.2));
+        meter.go(at, to, [](const EngagementStep&) {});
+        swept.push_back({at, to, 0});
+        at = to;
+      }
+      meter.lift();
+      Stock after = before;
+      carve(after, std::span(&cutter, 1), swept);
+      double high = 0, low = 0, sum = 0;
+      for (std::size_t i = 0; i < after.heights().size(); ++i) {
+        const double off = meter.stock().heights()[i] - after.heights()[i];
+        high = std::max(high, off), low = std::min(low, off), sum += std::abs(off);
+      }
+      EXPECT_GT(low, -0.02 * radius) << radius << ", " << seed;
+      // At the very rim, where the cutter is upright, a step more or less is a height.
+      EXPECT_LT(sum / static_cast<double>(after.heights().size()), 0.002 * radius)
+          << radius << ", " << seed << ": " << high;
+    }
+  }
 }
 
 }  // namespace

@@ -269,7 +269,7 @@ struct Coarser {
   [[nodiscard]] bool any() const { return spacing > 1 || tolerance > 1 || cells > 1; }
 };
 /// Enough to see where passes run, in a fraction of the time.
-[[nodiscard]] constexpr Coarser quick_look() { return {.spacing = 5, .tolerance = 5, .cells = 5}; }
+[[nodiscard]] constexpr Coarser quick_look() { return {.spacing = 6, .tolerance = 6, .cells = 6}; }
 
 struct Job {
   std::filesystem::path file;

@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "yardpass/stock/stock.h"
+#include "yardpass/tool/profile.h"
 
 namespace yardpass {
 
@@ -34,6 +35,8 @@ class EngagementMeter {
   void go(const Vec3& from, const Vec3& to, const std::function<void(const EngagementStep&)>& visit);
   /// The cutter has left the material.
   void lift();
+  /// Its copy, as it is by now.
+  [[nodiscard]] const Stock& stock() const { return stock_; }
 
  private:
   /// Two circles just within a ring of the cutter, with its heights there.
@@ -60,10 +63,24 @@ class EngagementMeter {
     std::vector<double> top_;
     std::vector<std::uint8_t> changed_;
   };
-  [[nodiscard]] double angle_at(const Vec3& tip, const Vec2& heading);
-  [[nodiscard]] bool stands(const Vec2& at, double z) const;
+  /// Where the cutter was, and how it got there.
+  struct Behind {
+    Vec3 tip;
+    Vec2 heading;
+    double fall, rise;  ///< least and greatest slope of the ways to it and on [over 1]; infinite: upright
+    double turn;        ///< from the heading before [radians]
+  };
+  /// Of the cells under a cutter those that lie so far ahead of its middle or behind it.
+  struct Strip {
+    double from, to;
+  };
+  void turn_to(const Vec2& heading);
+  [[nodiscard]] double angle_at(const Vec3& tip);
+  template <bool checked>
+  [[nodiscard]] double met_by(const Ring& ring, const Vec2& at, double z) const;
   [[nodiscard]] double height_at(double square) const;
-  bool clear(const Vec3& tip, const Vec2& heading, double slack);
+  [[nodiscard]] Strip strip_of(const Behind& behind) const;
+  bool clear(const Behind& behind, const Strip& strip);
 
   Stock stock_;
   Tops tops_;
@@ -71,13 +88,10 @@ class EngagementMeter {
   std::size_t late_;   // steps
   std::size_t blind_;  // directions at each side that are not seen
   double flat_;
+  Profile cutter_;
   std::vector<double> heights_;  // of the cutter, by the square of the distance from its axis
   std::vector<Ring> rings_;      // the widest first
-  struct Behind {
-    Vec3 tip;
-    Vec2 heading;
-    bool whole;
-  };
+  std::vector<Vec2> ahead_;      // unit vectors over the leading half of the present heading
   std::deque<Behind> behind_;
   bool taken_ = false;
 };
