@@ -133,6 +133,27 @@ std::string Canvas::fitting(std::string words, double size, double width, bool b
   return words;
 }
 
+double Canvas::fitting_size(const std::string& words, double size, double width, bool bold) {
+  return size * std::min(1.0, width / std::max(1.0, text_width(words, size, bold)));
+}
+
+std::vector<std::string> Canvas::wrapped(const std::string& words, double size, double width, bool bold) {
+  std::vector<std::string> lines{""};
+  const std::string all = one_line(words);
+  for (std::size_t at = 0; at < all.size();) {
+    const std::size_t end = std::min(all.find(' ', at), all.size());
+    const std::string word = all.substr(at, end - at);
+    std::string& line = lines.back();
+    if (!line.empty() && text_width(line + " " + word, size, bold) > width)
+      lines.push_back(word);
+    else
+      line += (line.empty() ? "" : " ") + word;
+    at = end + 1;
+  }
+  for (std::string& line : lines) line = fitting(line, size, width, bold);
+  return lines;
+}
+
 void Canvas::text(const Vec2& at, const std::string& words, double size, const Colour& colour, Align align,
                   bool bold) {
   const std::string line = one_line(words);

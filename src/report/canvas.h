@@ -71,6 +71,11 @@ class Canvas {
   [[nodiscard]] double text_width(const std::string& words, double size, bool bold = false);
   /// The words, or as many of their letters as fit.
   [[nodiscard]] std::string fitting(std::string words, double size, double width, bool bold = false);
+  /// The size, or a smaller one in which they fit.
+  [[nodiscard]] double fitting_size(const std::string& words, double size, double width, bool bold = false);
+  /// In lines that fit, broken between words.
+  [[nodiscard]] std::vector<std::string> wrapped(const std::string& words, double size, double width,
+                                                 bool bold = false);
   void clip(const Frame& frame);
   void unclip();
   /// What follows is drawn so many times as large, until `unscale`.

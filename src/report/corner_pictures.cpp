@@ -152,8 +152,7 @@ void draw_stock_view(OutputSource& source) {
     return Colour{colour.r * light, colour.g * light, colour.b * light};
   });
   const double y = draw_left_steps(canvas, 96);
-  canvas.text({kPanel, y + 20}, "verdict: " + shortened(verdict_words(report), 24), 14, kInk,
-              Canvas::Align::left, true);
+  draw_words(canvas, kPanel, y + 20, "verdict: " + verdict_words(report), 14, kInk, true);
   draw_scale(canvas, view);
   canvas.save(source.picture("stock", "The stock that remains"));
 }

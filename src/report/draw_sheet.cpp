@@ -42,7 +42,7 @@ class SheetPages {
   void facts() {
     for (const auto& [what, words] : sheet_.facts) {
       canvas_.text({kLeft, y_}, what, 9, kFaint);
-      for (const std::string& line : wrapped(words, kRight - kLeft - 70, 9)) {
+      for (const std::string& line : canvas_.wrapped(words, 9, kRight - kLeft - 70)) {
         canvas_.text({kLeft + 70, y_}, line, 9, kInk);
         y_ += 13;
       }
@@ -102,7 +102,7 @@ class SheetPages {
     if (sheet_.accepted.empty()) return;
     heading("Accepted findings");
     for (const std::string& words : sheet_.accepted)
-      for (const std::string& line : wrapped(words, kRight - kLeft, 9)) {
+      for (const std::string& line : canvas_.wrapped(words, 9, kRight - kLeft)) {
         room(13);
         canvas_.text({kLeft, y_}, line, 9, kInk);
         y_ += 13;
@@ -130,20 +130,6 @@ class SheetPages {
     room(60);
     canvas_.text({kLeft, y_}, words, 11, kInk, Canvas::Align::left, true);
     y_ += 16;
-  }
-  std::vector<std::string> wrapped(const std::string& words, double wide, double size) {
-    std::vector<std::string> lines{""};
-    for (std::size_t at = 0; at < words.size();) {
-      const std::size_t end = std::min(words.find(' ', at), words.size());
-      const std::string word = words.substr(at, end - at);
-      std::string& line = lines.back();
-      if (!line.empty() && canvas_.text_width(line + " " + word, size) > wide)
-        lines.push_back(word);
-      else
-        line += (line.empty() ? "" : " ") + word;
-      at = end + 1;
-    }
-    return lines;
   }
   void draw_tool(const SheetTool& tool, const Vec2& tip, double scale) {
     for (const ToolPart& part : tool.parts) {

@@ -83,6 +83,7 @@ void detail::draw_sharp_edges(const Inspection& inspection, const std::filesyste
   const std::array<PartView, 2> views{PartView(mesh, kFromAbove, 0, 90), PartView(mesh, kFromCorner, 30, 35)};
   constexpr std::size_t most_labels = 60;
   LabelPlaces labels;
+  labels.keep_free(draw_axes(canvas, views[0].plan()));
   const std::array<Frame, 2> room{{{60, 60, 560, 670}, {630, 60, 355, 670}}};
   std::vector<std::uint8_t> labelled(edges.size(), 0);
   for (std::size_t v = 0; v < 2; ++v) {
@@ -112,14 +113,9 @@ void detail::draw_sharp_edges(const Inspection& inspection, const std::filesyste
       const auto place = labels.beside(anchors[e], canvas.text_width(words, 12) + 6, room[v]);
       if (!place) continue;
       labelled[e] = 1;
-      const Vec2 at(place->left + place->width / 2, place->top + place->height / 2);
-      canvas.move_to(anchors[e].at), canvas.line_to(at), canvas.stroke(kInk, 1);
-      canvas.fill(*place, hex(0xffffff));
-      canvas.outline(*place, hex(kColours[e % kColours.size()]), 1.2);
-      canvas.text(at + Vec2(0, 4.5), words, 12, kInk, Canvas::Align::middle);
+      draw_callout(canvas, anchors[e].at, *place, words, hex(kColours[e % kColours.size()]));
     }
   }
-  draw_axes(canvas, views[0].plan());
   draw_table(canvas, edges, static_cast<std::size_t>(std::count(labelled.begin(), labelled.end(), 0)));
   canvas.save(file);
 }

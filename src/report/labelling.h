@@ -25,6 +25,9 @@ struct Anchor {
 class LabelPlaces {
  public:
   static constexpr double kHeight = 16;
+  void keep_free(const std::vector<Frame>& frames) {
+    taken_.insert(taken_.end(), frames.begin(), frames.end());
+  }
   /// Inside the region, around its anchor; false if it does not fit there.
   bool inside(const Anchor& anchor, double width);
   /// Beside it, to be joined to it by a line that crosses no earlier one; nothing if there is no room near

@@ -82,10 +82,11 @@ void draw_left_map(const Report& report, const Box2& box, const std::filesystem:
   canvas.move_to({kPanel, 560}), canvas.line_to({kPanel + 44, 560}),
       canvas.stroke(hex(0x22272e, 0.8), 1.2, Canvas::Line::dashed);
   canvas.text({kPanel + 56, 564}, "boundary", 13, kInk);
-  canvas.text({kPanel, 600}, "verdict: " + verdict_words(report), 15, kInk, Canvas::Align::left, true);
-  if (!report.clean()) {
-    canvas.circle({kPanel + 22, 625}, 9, hex(0x000000), 2.5);
-    canvas.text({kPanel + 56, 630}, "finding", 13, kInk);
+  const double y =
+      detail::draw_words(canvas, kPanel, 600, "verdict: " + verdict_words(report), 15, kInk, true);
+  if (!report.judged.judgement.findings.empty()) {
+    canvas.circle({kPanel + 22, y + 5}, 9, hex(0x000000), 2.5);
+    canvas.text({kPanel + 56, y + 10}, "finding", 13, kInk);
   }
   canvas.save(file);
 }

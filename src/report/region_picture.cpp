@@ -83,15 +83,6 @@ void write(Canvas& canvas, const Vec2& at, const std::string& words) {
   canvas.text(at + Vec2(0, 4.5), words, kTextSize, kInk, Canvas::Align::middle);
 }
 
-void draw_callout(Canvas& canvas, const Vec2& from, const Frame& label, const std::string& words) {
-  const Vec2 at(label.left + label.width / 2, label.top + label.height / 2);
-  canvas.move_to(from), canvas.line_to(at), canvas.stroke(kInk, 1);
-  canvas.circle(from, 1.5, kInk, 3);
-  canvas.fill(label, hex(0xffffff));
-  canvas.outline(label, kInk, 0.8);
-  write(canvas, at, words);
-}
-
 std::string row_words(const Telling& telling, const RegionMap& map, std::size_t i) {
   const SurfaceRegion& region = map.regions[i];
   std::string words = fmt::format("{}  {}", i + 1, name_of(region.kind));
@@ -151,7 +142,7 @@ void draw_regions(const Inspection& inspection, const std::filesystem::path& fil
     });
     anchors.push_back(pixels.anchors(map.regions.size()));
   }
-  draw_axes(canvas, above.plan());
+  labels.keep_free(draw_axes(canvas, above.plan()));
   // Numbers inside their regions first, in both views; then lines to those that have none yet.
   for (const auto& view : anchors)
     for (std::size_t i = 0; i < map.regions.size(); ++i) {

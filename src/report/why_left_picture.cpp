@@ -89,7 +89,9 @@ void draw_why_left(const Report& report, const Box2& box, const std::filesystem:
     canvas.text({kPanel + 20, y += 22}, fmt::format("{}", i + 1), 12, kInk, Canvas::Align::right, true);
     canvas.text({kPanel + 28, y},
                 fmt::format("{}, {}", report.telling.with_unit(place.left_mm), name_of(place.why)), 12, kInk);
-    canvas.text({kPanel + 28, y += 15}, report.telling.place(place.at), 12, kFaint);
+    const std::string where = report.telling.place(place.at);
+    canvas.text({kPanel + 28, y += 15}, where, canvas.fitting_size(where, 12, kWidth - kMargin - kPanel - 28),
+                kFaint);
   }
   canvas.save(file);
 }
