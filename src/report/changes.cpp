@@ -16,7 +16,6 @@ namespace {
 
 using Json = nlohmann::json;
 
-/// What people ask first.
 constexpr const char* kTold[] = {"seconds",
                                  "feed_length",
                                  "retracts",
@@ -83,7 +82,7 @@ std::optional<std::string> change_of(const Figure& figure, const Json& before, c
 
 std::string changes_of(const Json& before, const Json& now, const Telling& telling) {
   std::vector<std::string> words;
-  for (const char* key : kTold)
+  for (const char* key : figures_of_changes())
     for (const Figure& figure : all_figures())
       if (std::string_view(figure.key) == key)
         if (auto change = change_of(figure, before, now, telling)) words.push_back(std::move(*change));
@@ -135,6 +134,8 @@ void compare_whole(const Json& before, const Json& now, const Telling& telling,
 }
 
 }  // namespace
+
+std::span<const char* const> figures_of_changes() { return kTold; }
 
 RunChanges changes_between(const std::string& earlier, const std::string& now_text) {
   const Json before = Json::parse(earlier, nullptr, false), now = Json::parse(now_text, nullptr, false);

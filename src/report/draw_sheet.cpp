@@ -6,6 +6,7 @@
 #include "report/part_view.h"
 #include "report/plot.h"
 #include "report/setup_sheet.h"
+#include "report/strokes.h"
 #include "yardpass/geom/text.h"
 
 namespace yardpass::detail {
@@ -15,6 +16,7 @@ namespace {
 constexpr int kA4Width = 595, kA4Height = 842;  // points
 constexpr double kLeft = 40, kRight = kA4Width - 40.0, kTop = 44, kBottom = kA4Height - 50.0;
 constexpr double kMmOfPaper = 72 / 25.4;
+constexpr double kFine = 4;  // pixels of a picture in a point of paper
 
 class SheetPages {
  public:
@@ -25,8 +27,6 @@ class SheetPages {
   [[nodiscard]] Canvas& canvas() { return canvas_; }
 
   void part(const Mesh& mesh) {
-    // Finer than a point of paper.
-    constexpr double kFine = 4;
     const auto frame = [&](double left) { return Frame{kFine * left, kFine * y_, kFine * 250, kFine * 150}; };
     const PartView above(mesh, frame(kLeft), 0, 90), corner(mesh, frame(kLeft + 265), 30, 35);
     canvas_.scale(1 / kFine);
@@ -68,8 +68,25 @@ class SheetPages {
     for (const auto& words : sheet_.operations) row(words, kInk);
   }
 
+  /// A small picture of each operation's cuts, four side by side.
+  void paths(const Report& report) {
+    constexpr double kWide = 122, kHigh = 76, kStep = 131;
+    constexpr int kInRow = 4;
+    heading("Toolpaths", kHigh + 24);
+    int column = 0;
+    for (const OperationReport& operation : report.operations) {
+      if (!operation.has_moves()) continue;
+      if (column == kInRow) column = 0, y_ += kHigh + 24;
+      if (column == 0) room(kHigh + 20);
+      const double left = kLeft + kStep * column++;
+      draw_path(report, operation, {kFine * left, kFine * (y_ - 4), kFine * kWide, kFine * kHigh});
+      const std::string name = fmt::format("{} {}", operation.number, operation.name);
+      canvas_.text({left, y_ + kHigh + 8}, canvas_.fitting(name, 8, kWide), 8, kInk);
+    }
+    y_ += kHigh + 24;
+  }
+
   void tools() {
-    heading("Tools");
     constexpr double kMost = 62;  // mm of paper
     double tallest = 0;
     for (const SheetTool& tool : sheet_.tools) tallest = std::max(tallest, tool.length_mm);
@@ -77,9 +94,10 @@ class SheetPages {
     double paper_mm = 1;
     for (const double scale : {1.0, 0.5, 0.2, 0.1, 0.05})
       if (tallest * (paper_mm = scale) <= kMost) break;
+    const double scale = paper_mm * kMmOfPaper, high = tallest * scale + 10;
+    heading("Tools", high + 30);
     canvas_.text({kLeft, y_}, fmt::format("drawn 1:{:g}", 1 / paper_mm), 8, kFaint);
     y_ += 10;
-    const double scale = paper_mm * kMmOfPaper, high = tallest * scale + 10;
     double x = kLeft;
     for (const SheetTool& tool : sheet_.tools) {
       const double wide = tool.diameter_mm * scale;
@@ -125,11 +143,28 @@ class SheetPages {
     canvas_.next_page();
     head();
   }
-  void heading(const char* words) {
+  /// `below`: what may not be parted from it.
+  void heading(const char* words, double below = 44) {
     y_ += 12;
-    room(60);
+    room(16 + below);
     canvas_.text({kLeft, y_}, words, 11, kInk, Canvas::Align::left, true);
     y_ += 16;
+  }
+  /// `frame` in pixels.
+  void draw_path(const Report& report, const OperationReport& operation, const Frame& frame) {
+    const PartView view(report.setup.part->mesh(), frame, 30, 35, report.setup.block);
+    std::vector<std::uint8_t> marks(static_cast<std::size_t>(view.width()) *
+                                    static_cast<std::size_t>(view.height()));
+    for (const Stroke& stroke : strokes_of(report, operation.in_program))
+      if (stroke.kind == MoveKind::cut) view.mark_line(stroke.from, stroke.to, marks);
+    canvas_.scale(1 / kFine);
+    const Frame& seen = view.frame();
+    canvas_.paint(seen, [&](const Vec2& p) {
+      const int i = static_cast<int>(p.x() - seen.left), j = static_cast<int>(p.y() - seen.top);
+      const double light = view.triangle(i, j) < 0 ? 1 : 0.5 + 0.46 * view.light(view.triangle(i, j));
+      return marks[view.index(i, j)] ? hex(0x1f4e8c) : Colour{light, light, light};
+    });
+    canvas_.unscale();
   }
   void draw_tool(const SheetTool& tool, const Vec2& tip, double scale) {
     for (const ToolPart& part : tool.parts) {
@@ -157,6 +192,7 @@ void draw_sheet(const Report& report, const std::filesystem::path& file) {
   pages.part(report.setup.part->mesh());
   pages.facts();
   pages.operations();
+  pages.paths(report);
   pages.tools();
   pages.accepted();
   pages.canvas().save(file);

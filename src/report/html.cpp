@@ -234,7 +234,10 @@ std::string report_html(const Report& report, const std::vector<Picture>& pictur
                   report.clean() && !report.only_a_look() ? "clean" : "findings", verdict_words(report));
   words.body = detail::sheet_html(detail::setup_sheet(report), pictures) + "<div class=screen-only>" +
                stock_words(report) + part_words(report.setup) + "<h2>Operations</h2>" +
-               operations_table(report) + notes(report);
+               operations_table(report) + notes(report) +
+               "<details id=earlier-box><summary>What changed against an earlier run</summary><p><label>Its "
+               "report.json: <input type=file id=earlier accept='.json'></label> <span class=faint>It is "
+               "read here and goes nowhere.</span></p><ul id=earlier-told></ul></details>";
   std::string& html = words.body;
   if (report.judged.judged) html += "<h2>Findings</h2>" + findings_table(report);
   if (!report.judged.disagreements.empty()) {

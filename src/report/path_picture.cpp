@@ -7,6 +7,7 @@
 
 #include <fmt/format.h>
 
+#include "report/cut_scale.h"
 #include "report/plot.h"
 #include "report/run_pictures.h"
 #include "report/shading.h"
@@ -21,6 +22,7 @@ namespace {
 
 using detail::Canvas;
 using detail::Colour;
+using detail::CutScale;
 using detail::Frame;
 using detail::hex;
 using detail::kFaint;
@@ -28,6 +30,7 @@ using detail::kInk;
 using detail::kPanel;
 using detail::kPlot;
 using detail::PlanView;
+using detail::scale_of_cuts;
 using detail::Shading;
 using detail::Stroke;
 using detail::strokes_of;
@@ -45,60 +48,8 @@ Colour ramp(double share) {
   return {a.r + t * (b.r - a.r), a.g + t * (b.g - a.g), a.b + t * (b.b - a.b)};
 }
 constexpr int kShades = 24;
-constexpr double kSameLevel = 2e-3;
-constexpr std::size_t kMostLevels = 60;  // more are no wider than a line
 
 Colour paler(const Colour& c) { return {0.5 * (c.r + 1), 0.5 * (c.g + 1), 0.5 * (c.b + 1)}; }
-
-/// What colours tell of cuts: their height, or where all lie at one, which pass they belong to.
-struct Scale {
-  bool by_height = true;
-  double low = 0, high = 1;
-  std::vector<double> levels{};  ///< where cuts lie at a few heights alone
-  [[nodiscard]] double share(const Stroke& stroke) const {
-    const double value = by_height ? 0.5 * (stroke.from.z() + stroke.to.z()) : stroke.pass;
-    return (value - low) / std::max(1e-9, high - low);
-  }
-  /// Every other level is lighter, so that neighbours are told apart.
-  [[nodiscard]] bool lighter(const Stroke& stroke) const {
-    if (levels.empty()) return false;
-    const double z = 0.5 * (stroke.from.z() + stroke.to.z());
-    return (std::lower_bound(levels.begin(), levels.end(), z - kSameLevel) - levels.begin()) % 2 == 1;
-  }
-};
-
-/// The heights of cuts, if nearly all of their length is level and at a few heights.
-std::vector<double> levels_of(const std::vector<Stroke>& strokes) {
-  std::vector<double> levels;
-  double level = 0, all = 0;
-  for (const Stroke& stroke : strokes) {
-    if (stroke.kind != MoveKind::cut) continue;
-    const double length = (stroke.to - stroke.from).norm();
-    all += length;
-    if (std::abs(stroke.to.z() - stroke.from.z()) > kSameLevel) continue;
-    level += length;
-    const double z = 0.5 * (stroke.from.z() + stroke.to.z());
-    const auto at = std::lower_bound(levels.begin(), levels.end(), z - kSameLevel);
-    if (at != levels.end() && *at < z + kSameLevel) continue;
-    levels.insert(at, z);
-    if (levels.size() > kMostLevels) return {};
-  }
-  return levels.size() > 1 && level > 0.9 * all ? levels : std::vector<double>{};
-}
-
-Scale scale_of_cuts(const std::vector<Stroke>& strokes) {
-  Scale heights{true, 1e300, -1e300}, passes{false, 1e300, -1e300};
-  for (const Stroke& stroke : strokes) {
-    if (stroke.kind != MoveKind::cut) continue;
-    for (const double z : {stroke.from.z(), stroke.to.z()})
-      heights.low = std::min(heights.low, z), heights.high = std::max(heights.high, z);
-    passes.low = std::min<double>(passes.low, stroke.pass),
-    passes.high = std::max<double>(passes.high, stroke.pass);
-  }
-  if (heights.low > heights.high) return {};
-  heights.levels = levels_of(strokes);
-  return heights.high - heights.low < 0.01 && passes.high > passes.low ? passes : heights;
-}
 
 std::vector<Stroke>::const_iterator first_cut(const std::vector<Stroke>& strokes) {
   return std::find_if(strokes.begin(), strokes.end(),
@@ -117,8 +68,8 @@ void trace(Canvas& canvas, const PlanView& view, const std::vector<Stroke>& stro
   }
 }
 
-void draw_cuts(Canvas& canvas, const PlanView& view, const std::vector<Stroke>& strokes, const Scale& scale,
-               double width) {
+void draw_cuts(Canvas& canvas, const PlanView& view, const std::vector<Stroke>& strokes,
+               const CutScale& scale, double width) {
   const auto shade_of = [&](const Stroke& stroke) {
     return std::clamp(static_cast<int>(scale.share(stroke) * kShades), 0, kShades - 1);
   };
@@ -142,7 +93,7 @@ void draw_link(Canvas& canvas, double width) {
 }
 
 void draw_strokes(Canvas& canvas, const PlanView& view, const std::vector<Stroke>& strokes,
-                  const Scale& scale, double width) {
+                  const CutScale& scale, double width) {
   for (const Stroke& stroke : strokes)
     if (stroke.kind == MoveKind::rapid && plan(stroke.from) != plan(stroke.to))
       draw_rapid(canvas, view.to_page(plan(stroke.from)), view.to_page(plan(stroke.to)));
@@ -209,7 +160,7 @@ void mark_end(Canvas& canvas, const PlanView& view, const std::vector<Stroke>& s
   if (last != strokes.rend()) mark_end(canvas, view.to_page(plan(last->to)));
 }
 
-double draw_scale(Canvas& canvas, const Scale& scale, double top) {
+double draw_scale(Canvas& canvas, const CutScale& scale, double top) {
   const Telling& telling = canvas.telling();
   canvas.text({kPanel, top},
               scale.by_height ? fmt::format("cuts by height of the tip, {}", telling.unit()) : "cuts by pass",
@@ -227,7 +178,7 @@ double draw_scale(Canvas& canvas, const Scale& scale, double top) {
   return top + 62;
 }
 
-double draw_legend(Canvas& canvas, const Scale& scale, double top) {
+double draw_legend(Canvas& canvas, const CutScale& scale, double top) {
   top = draw_scale(canvas, scale, top);
   const auto entry = [&](const char* words) {
     canvas.text({kPanel + 60, top}, words, 13, kInk);
@@ -255,8 +206,29 @@ double draw_legend(Canvas& canvas, const Scale& scale, double top) {
   return top + 12;
 }
 
+double length_of_cuts(const std::vector<Stroke>& strokes, const Box2& box) {
+  double length = 0;
+  for (const Stroke& stroke : strokes) {
+    if (stroke.kind != MoveKind::cut) continue;
+    const Vec2 way = plan(stroke.to - stroke.from);
+    double from = 0, to = 1;
+    for (int axis = 0; axis < 2; ++axis) {
+      if (way[axis] == 0) {
+        if (stroke.from[axis] < box.min()[axis] || stroke.from[axis] > box.max()[axis]) to = -1;
+        continue;
+      }
+      const double a = (box.min()[axis] - stroke.from[axis]) / way[axis],
+                   b = (box.max()[axis] - stroke.from[axis]) / way[axis];
+      from = std::max(from, std::min(a, b)), to = std::min(to, std::max(a, b));
+    }
+    if (to > from) length += (to - from) * way.norm();
+  }
+  return length;
+}
+
 /// A piece of the path large enough to see single passes: around a link, or around the middle cut.
-std::optional<Box2> place_of_detail(const std::vector<Stroke>& strokes, const Box2& whole, Units units) {
+std::optional<Box2> place_of_detail(const std::vector<Stroke>& strokes, bool in_levels, const Box2& whole,
+                                    Units units) {
   std::vector<Vec2> places;
   for (const Stroke& stroke : strokes)
     if (stroke.kind == MoveKind::link) places.push_back(0.5 * (plan(stroke.from) + plan(stroke.to)));
@@ -269,15 +241,20 @@ std::optional<Box2> place_of_detail(const std::vector<Stroke>& strokes, const Bo
   for (const Vec2& p : places)
     if ((p - middle).norm() > 1e-3) spacing = std::min(spacing, (p - middle).norm());
   const double mm = millimetres(units);
-  // Never so much of the plot that nothing looks larger.
+  // Never so much of the plot that nothing looks larger; else enough to see several passes.
   const double most = 0.25 * whole.sizes().minCoeff();
-  const double half =
-      0.5 * mm * detail::round_step(0.5 * std::clamp(24 * spacing, std::min(8.0, most), most) / mm);
-  return Box2(middle.array() - half, middle.array() + half);
+  const auto box_of = [&](double side) {
+    const double half = 0.5 * mm * detail::round_step(side / mm);
+    return Box2(middle.array() - half, middle.array() + half);
+  };
+  // Levels lie over each other, so that many cuts need not be many passes.
+  double side = in_levels ? 0.5 * most : 0.5 * std::clamp(24 * spacing, std::min(8.0, most), most);
+  while (2 * side < most && length_of_cuts(strokes, box_of(side)) < 6 * side) side *= 2;
+  return box_of(side);
 }
 
 void draw_detail(Canvas& canvas, const std::shared_ptr<const ContactPart>& part,
-                 const std::vector<Stroke>& strokes, const Scale& scale, const Box2& box, double top) {
+                 const std::vector<Stroke>& strokes, const CutScale& scale, const Box2& box, double top) {
   const double room = std::min(230.0, detail::kHeight - 40.0 - (top + 18));
   const PlanView view(box, {kPanel, top + 18, room, room});
   const double side = box.sizes().x();
@@ -313,14 +290,15 @@ void draw_path(const Report& report, std::size_t index, const Shading& shading, 
   const PlanView view(box, kPlot);
   canvas.paint(view.frame(), [&](const Vec2& p) { return shading.at(view.to_part(p)); });
   const auto strokes = strokes_of(report, operation.in_program);
-  const Scale scale = scale_of_cuts(strokes);
+  const CutScale scale = scale_of_cuts(strokes);
   canvas.clip(view.frame());
   const double width = strokes.size() > 20000 ? 0.6 : 1.0;
   light_first_pass(canvas, view, strokes, width);
   draw_strokes(canvas, view, strokes, scale, width);
   mark_end(canvas, view, strokes);
   mark_start(canvas, view, strokes);
-  const std::optional<Box2> detail_box = place_of_detail(strokes, box, report.telling.units());
+  const std::optional<Box2> detail_box =
+      place_of_detail(strokes, !scale.levels.empty(), box, report.telling.units());
   if (detail_box) mark_detail(canvas, view, *detail_box);
   bool any_finding = false;
   for (const auto& finding : report.judged.judgement.findings)
@@ -349,9 +327,27 @@ void draw_path(const Report& report, std::size_t index, const Shading& shading, 
 
 namespace detail {
 
+namespace {
+
+/// The block, and what is cut beside it as far as that leaves the block large.
+Box2 plan_of_paths(const Report& report) {
+  const Box2 block = plan_of_block(report);
+  Box2 most = block, box = block;
+  const Vec2 beside = 0.12 * block.sizes();
+  most.extend(Vec2(block.min() - beside)), most.extend(Vec2(block.max() + beside));
+  for (const ProgramMove& move : report.judged.program.moves)
+    if (!move.rapid()) box.extend(plan(move.from)), box.extend(plan(move.to));
+  const double pad = 0.02 * box.sizes().maxCoeff();
+  if (box.sizes() != block.sizes())
+    box.extend(Vec2(box.min().array() - pad)), box.extend(Vec2(box.max().array() + pad));
+  return box.intersection(most);
+}
+
+}  // namespace
+
 void draw_paths(OutputSource& source) {
   const Report& report = source.report;
-  const Box2 box = plan_of_block(report);
+  const Box2 box = plan_of_paths(report);
   const PlanView view(box, kPlot);
   const Shading shading(report.setup.part, box, 1 / view.scale());
   for (std::size_t i = 0; i < report.operations.size(); ++i) {

@@ -1,6 +1,7 @@
 """The page in a browser without a screen: what it shows is what the run found, and its controls do what they say."""
 import json
 import pathlib
+import shutil
 import subprocess
 import sys
 import time
@@ -291,6 +292,24 @@ class Pages(unittest.TestCase):
         points = json.loads(text.split("=")[1])
         for point, wanted in zip(points, ([0, 0], [10, 0], [10, 8])):
             self.near(point, wanted, 0.3)
+
+    def test_what_changed_is_told_as_on_the_screen(self):
+        shutil.copytree(WORK / "run", WORK / "again", dirs_exist_ok=True)
+        (WORK / "other.toml").write_text(JOB.replace("stepover = 2", "stepover = 3"))
+        said = command("run", "other.toml", "--out", "again", "--yes", "--among-others")
+        said = [line.removeprefix("changed since the run before: ") for line in said.splitlines()
+                if line.startswith("changed since the run before: ")]
+        self.open("again/report.html")
+        earlier = WORK / "run/report.json"
+        self.assertEqual(self.js(f"YardPass.earlier.changes({json.dumps(earlier.read_text())})"), said)
+        self.assertTrue(said)
+        self.driver.execute_script("document.getElementById('earlier-box').open = true")
+        self.find("#earlier").send_keys(str(earlier.resolve()))
+        self.wait("document.getElementById('earlier-told').children.length > 0")
+        self.assertEqual([one.text for one in self.driver.find_elements(By.CSS_SELECTOR, "#earlier-told li")], said)
+        for none_of_its in ("", "{}", "[1, 2]", '{"yardpass": "1", "title": "other"}'):
+            self.assertIsNone(self.js(f"YardPass.earlier.changes({json.dumps(none_of_its)})"))
+        self.no_complaint()
 
     def test_on_paper_it_is_the_setup_sheet(self):
         self.open("run/report.html")

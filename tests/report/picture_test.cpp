@@ -96,7 +96,7 @@ TEST(Colours, OfNeighboursDiffer) {
     for (std::size_t i = 0; i < map.regions.size(); ++i)
       for (const auto other : map.regions[i].neighbours)
         EXPECT_NE(colours[i], colours[static_cast<std::size_t>(other - 1)])
-              << name << " " << i + 1 << " and " << other;
+            << name << " " << i + 1 << " and " << other;
   }
 }
 

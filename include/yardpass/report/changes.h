@@ -1,6 +1,7 @@
 /// What a run changed against the one before it.
 #pragma once
 
+#include <span>
 #include <string>
 #include <vector>
 
@@ -15,5 +16,7 @@ struct RunChanges {
   std::vector<std::string> lines = {};
 };
 [[nodiscard]] RunChanges changes_between(const std::string& earlier, const std::string& now);
+/// The figures of operations that it tells, by their keys in report.json, in this order.
+[[nodiscard]] std::span<const char* const> figures_of_changes();
 
 }  // namespace yardpass

@@ -6,6 +6,8 @@
 #include "report/page/packed.h"
 #include "setup/parts_of_setup.h"
 #include "yardpass/geom/text.h"
+#include "yardpass/report/changes.h"
+#include "yardpass/report/figures.h"
 
 namespace yardpass::detail {
 
@@ -61,6 +63,50 @@ Json thickest_json(const Report& report) {
   return list;
 }
 
+const char* name_of(Figure::Form form) {
+  switch (form) {
+    case Figure::Form::duration:
+      return "duration";
+    case Figure::Form::way:
+      return "way";
+    case Figure::Form::percent:
+      return "percent";
+    case Figure::Form::area:
+      return "area";
+    case Figure::Form::length:
+    case Figure::Form::room:
+      return "length";
+    case Figure::Form::count:
+    case Figure::Form::degrees:
+      break;
+  }
+  return "count";
+}
+
+/// What an earlier report.json is held against.
+void add_told(Scene& scene, const Report& report) {
+  const Json whole = Json::parse(report_json(report));
+  Json told{{"operations", Json::array()}, {"findings", whole["findings"].size()}};
+  for (const char* key : {"title", "units", "seconds", "verdict", "left"})
+    if (whole.contains(key)) told[key] = whole[key];
+  Json figures = Json::array();
+  for (const char* key : figures_of_changes())
+    for (const Figure& figure : all_figures())
+      if (std::string_view(figure.key) == key)
+        figures.push_back({{"key", key}, {"heading", figure.heading}, {"form", name_of(figure.form)}});
+  for (const Json& operation : whole["operations"]) {
+    Json one;
+    for (const char* key : {"number", "name", "strategy"}) one[key] = operation[key];
+    for (const Json& figure : figures) {
+      const std::string key = figure["key"], first = key.substr(0, key.find('.'));
+      if (operation.contains(first)) one[first] = operation[first];
+    }
+    told["operations"].push_back(std::move(one));
+  }
+  scene.about["told"] = std::move(told);
+  scene.about["told_figures"] = std::move(figures);
+}
+
 }  // namespace
 
 Scene scene_of(const Report& report) {
@@ -79,6 +125,7 @@ Scene scene_of(const Report& report) {
   add_stock(scene, report, add_moves(scene, report));
   scene.about["findings"] = findings_json(report);
   scene.about["thickest"] = thickest_json(report);
+  add_told(scene, report);
   return scene;
 }
 
