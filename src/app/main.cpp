@@ -58,13 +58,17 @@ void add_among_others(CLI::App* verb, bool& among_others) {
                  "give way");
 }
 
-void add_pictures(CLI::App* verb, std::string& pictures, std::string& section) {
-  verb->add_option("--section", section,
-                   "Also draw a section along a line seen from above: X,Y,X,Y, in the job's units");
+void add_pictures(CLI::App* verb, std::string& pictures) {
   verb->add_option("--pictures", pictures,
                    "What pictures are written as: png, or svg or pdf, whose lines and letters stay sharp")
       ->check(CLI::IsMember(app::picture_forms()))
       ->default_val("png");
+}
+
+void add_pictures(CLI::App* verb, std::string& pictures, std::string& section) {
+  verb->add_option("--section", section,
+                   "Also draw a section along a line seen from above: X,Y,X,Y, in the job's units");
+  add_pictures(verb, pictures);
 }
 
 void add_unit(CLI::App* verb, std::string& unit) {
@@ -145,6 +149,7 @@ CLI::App* add_compare_verb(CLI::App& program, app::CompareWords& words) {
   verb->add_flag("--quick", words.quick, "In coarser steps, as run --quick");
   verb->add_flag("--only-plan", words.only_plan, "Times and lengths alone: nothing is judged");
   verb->add_option("--out", words.out, "Folder for compare.png and compare.json (default: none are written)");
+  add_pictures(verb, words.pictures);
   verb->add_flag("--yes", words.yes,
                  "Go on without asking where an estimate is above 10 minutes, 4 GB or 20 million points");
   add_among_others(verb, words.among_others);

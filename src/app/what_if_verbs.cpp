@@ -125,9 +125,9 @@ Carried carry_out(const std::vector<Variant>& all, bool only_plan, KeptPaths& ke
   return carried;
 }
 
-void write_comparison(const Carried& carried, OutputFolder& folder) {
+void write_comparison(const Carried& carried, const std::string& form, OutputFolder& folder) {
   try {
-    draw_comparison(carried.all(), folder.draft() / "compare.png");
+    draw_comparison(carried.all(), folder.draft() / ("compare." + form));
     detail::write_file(folder.draft() / "compare.json", {comparison_json(carried.all())});
   } catch (const Error& error) {
     throw Error(folder.as_wanted(error.what()));
@@ -163,7 +163,7 @@ int compare(const CompareWords& words) {
     fmt::print("{}: spacing is used {} times as wide as it says\n", not_for_cutting(*carried.all()[0].report),
                quick_look().spacing);
   if (folder) {
-    write_comparison(carried, *folder);
+    write_comparison(carried, words.pictures, *folder);
     fmt::print("written to {}\n", words.out);
   }
   return kClean;

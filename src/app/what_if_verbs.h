@@ -14,7 +14,7 @@ struct NewWords {
 int new_job(const NewWords& words);
 
 struct CompareWords {
-  std::string job, operation, with, tries, out;
+  std::string job, operation, with, tries, out, pictures = "png";
   bool angles = false, quick = false, only_plan = false, quiet = false, yes = false, among_others = false;
 };
 int compare(const CompareWords& words);

@@ -145,22 +145,30 @@ void draw_comparison(const std::vector<ComparedRun>& runs, const std::filesystem
   for (std::size_t i = 0; i < drawn; ++i) draw_cuts(canvas, view, runs[i], kLooks[i]);
   canvas.unclip();
   detail::draw_axes(canvas, view);
+  const auto is_told = [&](const Figure& figure) {
+    return (figure.places & (judged(runs) ? kCompared : kPlanned)) != 0;
+  };
+  const auto rows = static_cast<double>(std::count_if(all_figures().begin(), all_figures().end(), is_told));
+  constexpr double kBesides = 40;  // of each variant: its name, and a gap
+  const double row_high = std::min(
+      15.0, ((detail::kHeight - 40 - 96) / static_cast<double>(drawn) - kBesides) / std::max(1.0, rows));
   double top = 96;
   for (std::size_t i = 0; i < drawn; ++i) {
     const double y = top;
     canvas.move_to({detail::kPanel, y}), canvas.line_to({detail::kPanel + 46, y});
     canvas.stroke(hex(kLooks[i].colour), 2.2, kLooks[i].line);
-    canvas.text({detail::kPanel + 56, y + 4}, shortened(runs[i].words, 26), 13, detail::kInk,
+    canvas.text({detail::kPanel + 56, y + 4}, canvas.fitting(runs[i].words, 13, 188, true), 13, detail::kInk,
                 Canvas::Align::left, true);
     top += 24;
     const OperationReport* const row = row_of(runs[i]);
     if (!row) continue;
     for (const Figure& figure : all_figures()) {
-      if (!(figure.places & (judged(runs) ? kCompared : kPlanned))) continue;
-      canvas.text({detail::kPanel, top}, heading_words(figure, first.telling), 12, detail::kFaint);
-      canvas.text({detail::kPanel + 240, top}, in_words(figure, *row, first.telling), 12, detail::kInk,
+      if (!is_told(figure)) continue;
+      const double size = 0.8 * row_high;
+      canvas.text({detail::kPanel, top}, heading_words(figure, first.telling), size, detail::kFaint);
+      canvas.text({detail::kPanel + 240, top}, in_words(figure, *row, first.telling), size, detail::kInk,
                   Canvas::Align::right);
-      top += 15;
+      top += row_high;
     }
     top += 16;
   }

@@ -129,7 +129,10 @@ TEST_F(DailyLoop, CompareTellsTimesFirstAndThenWhatIsLeft) {
   EXPECT_TRUE(there("try/compare.png") && there("try/compare.json"));
   EXPECT_FALSE(there("try/program.nc"));
   // Into the same folder again.
-  EXPECT_EQ(run("compare job.toml --operation 2 --with rough --quick --only-plan --out try").code, 0);
+  EXPECT_EQ(
+      run("compare job.toml --operation 2 --with rough --quick --only-plan --pictures svg --out try").code,
+      0);
+  EXPECT_TRUE(there("try/compare.svg") && !there("try/compare.png"));
   const Result angles = run("compare job.toml --operation finish --angles --quick");
   EXPECT_HAS(angles.out, "angle = 165");
   EXPECT_HAS(angles.out, "least time: angle = ");

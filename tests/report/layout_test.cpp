@@ -12,6 +12,7 @@
 #include "support/rng.h"
 #include "support/scratch.h"
 #include "yardpass/part/write_stl.h"
+#include "yardpass/report/comparison.h"
 #include "yardpass/report/outputs.h"
 #include "yardpass/report/report.h"
 #include "yardpass/run/run.h"
@@ -134,8 +135,13 @@ class Layout : public testing::ScratchFolder {
     expect_all_readable(folder() / "part", which + ", inspected");
     if (!and_run) return;
     const RunResult run = run_job(job);
-    (void)write_outputs(make_report(run), run.posted.text, folder() / "run",
+    const Report report = make_report(run);
+    (void)write_outputs(report, run.posted.text, folder() / "run",
                         {.form = PictureForm::pdf, .section = SectionLine{low, high}});
+    const std::string long_name = "with \"" + report.job().operations[0].name + "\"";
+    draw_comparison(
+        {{"stepover = 0.2", 2, &report}, {long_name, 2, &report}, {"b", 2, &report}, {"c", 2, &report}},
+        folder() / "run" / "compare.pdf");
     expect_all_readable(folder() / "run", which + ", run");
   }
 

@@ -18,6 +18,7 @@ YARDPASS_FILE(yardpass_stock, YARDPASS_PAGE_FOLDER "/stock.js");
 YARDPASS_FILE(yardpass_way, YARDPASS_PAGE_FOLDER "/way.js");
 YARDPASS_FILE(yardpass_pick, YARDPASS_PAGE_FOLDER "/pick.js");
 YARDPASS_FILE(yardpass_player, YARDPASS_PAGE_FOLDER "/player.js");
+YARDPASS_FILE(yardpass_picked, YARDPASS_PAGE_FOLDER "/picked.js");
 YARDPASS_FILE(yardpass_earlier, YARDPASS_PAGE_FOLDER "/earlier.js");
 YARDPASS_FILE(yardpass_view, YARDPASS_PAGE_FOLDER "/view.js");
 
@@ -44,6 +45,7 @@ std::vector<std::string_view> view_scripts() {
           between(yardpass_way_begin, yardpass_way_end),
           between(yardpass_pick_begin, yardpass_pick_end),
           between(yardpass_player_begin, yardpass_player_end),
+          between(yardpass_picked_begin, yardpass_picked_end),
           between(yardpass_earlier_begin, yardpass_earlier_end),
           between(yardpass_view_begin, yardpass_view_end)};
 }

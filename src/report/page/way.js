@@ -60,16 +60,44 @@ YardPass.Way = class {
     this.list = Uint32Array.from(list);
     const index = new Uint32Array(2 * list.length);
     list.forEach((i, k) => { index[2 * k] = 2 * i, index[2 * k + 1] = 2 * i + 1; });
-    this.geometry.setIndex(new THREE.BufferAttribute(index, 1));
+    this.index = new THREE.BufferAttribute(index, 1);
+    this.few = null;
+    this.with_few = false;
+    this.geometry.setIndex(this.index);
     this.go(this.at === undefined ? this.count : this.at);
+  }
+
+  /** Pieces of one pass that follow each other, some of them joined into one. */
+  joined() {
+    const most = Math.ceil(this.list.length / 1e5), ends = [], index = [];
+    for (let k = 0; k < this.list.length;) {
+      const first = this.list[k];
+      let last = first;
+      for (let n = 1; n < most && this.list[k + n] === first + n && this.kinds[first + n] === this.kinds[first] &&
+           this.passes[first + n] === this.passes[first]; n++) last = first + n;
+      index.push(2 * first, 2 * last + 1), ends.push(last);
+      k += last - first + 1;
+    }
+    return {list: Uint32Array.from(ends), index: new THREE.BufferAttribute(Uint32Array.from(index), 1)};
+  }
+
+  /** While the view moves on a slow machine: long ways in fewer pieces. */
+  use_few(on) {
+    on = on && !this.trail && this.list.length > 1.5e5;
+    if (on === this.with_few) return;
+    if (on && !this.few) this.few = this.joined();
+    this.with_few = on;
+    this.geometry.setIndex(on ? this.few.index : this.index);
+    this.go(this.at);
   }
 
   /** How many of the shown pieces lie before a point. */
   before(point) {
-    let low = 0, high = this.list.length;
+    const list = this.with_few ? this.few.list : this.list;
+    let low = 0, high = list.length;
     while (low < high) {
       const middle = low + high >> 1;
-      if (this.list[middle] < point) low = middle + 1;
+      if (list[middle] < point) low = middle + 1;
       else high = middle;
     }
     return low;
@@ -77,6 +105,7 @@ YardPass.Way = class {
 
   go(point) {
     this.at = point;
+    if (this.trail && this.with_few) this.use_few(false);
     const last = this.before(point), first = this.trail ? Math.max(0, last - 400) : 0;
     this.range = [first, last];
     this.geometry.setDrawRange(2 * first, 2 * (last - first));
