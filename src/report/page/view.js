@@ -220,20 +220,21 @@
     });
     tell_legend();
   }
+  /** One strip, so that it hides little of the view: the lowest step at the left. */
   function tell_legend() {
     const steps = about.left_colours.steps, shade = (rgb) => '#' + rgb.toString(16).padStart(6, '0');
-    const row = (rgb, words) => {
-      const line = element('div', ''), box_of = element('i', '');
-      box_of.style.background = shade(rgb);
-      line.append(box_of, words);
-      one('legend').append(line);
+    const strip = element('div', '', {className: 'strip'});
+    const field = (rgb, words) => {
+      const box_of = element('div', words);
+      box_of.style.borderColor = shade(rgb);
+      strip.append(box_of);
     };
-    const said = (mm) => +(mm / about.mm_per_unit).toPrecision(3);
-    one('legend').append(element('div', 'left on the part, ' + about.units));
-    for (let k = steps.length - 1; k >= 0; k--)
-      row(steps[k][1], steps[k][0] > 1e8 ? 'above ' + said(steps[k - 1][0]) : 'to ' + said(steps[k][0]));
-    row(about.left_colours.below, 'below the part'), row(about.left_colours.no_part, 'no part there');
-    one('legend').append(element('div', 'cells of ' + data.length(about.stock.cell) + '; simulated in ' + data.length(about.stock.simulated_in), {className: 'faint'}));
+    const said = (mm) => +(mm / about.mm_per_unit).toPrecision(2);
+    field(about.left_colours.below, 'below the part');
+    for (const [up_to, rgb] of steps) field(rgb, up_to > 1e8 ? 'more' : 'to ' + said(up_to));
+    field(about.left_colours.no_part, 'no part there');
+    one('legend').append(element('div', 'left on the part, ' + about.units + '; here in cells of ' + data.length(about.stock.cell) +
+        ', simulated in ' + data.length(about.stock.simulated_in)), strip);
   }
 
   // ---- the worst places
