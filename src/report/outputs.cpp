@@ -67,7 +67,11 @@ constexpr Output kOutputs[] = {
     {"toolpaths.kept", "from `run`: the toolpaths, for its next run into this folder", write_kept},
     {"report.json", "everything below",
      [](Source& s) { detail::write_file(s.folder / "report.json", {report_json(s.report)}); }},
-    {"path-*.png", "the toolpath of the operation of this number", detail::draw_paths},
+    {"path-*.png",
+     "the toolpath of the operation of this number, from above: levels alternately paler, start, end, a "
+     "piece of "
+     "it larger with its points",
+     detail::draw_paths},
     {"view-*.png", "the same from a corner, what the part hides left out", detail::draw_corner_paths},
     {"spacing-*.png", "how far apart the passes of the operation of this number lie on the surface",
      detail::draw_spacing},

@@ -253,22 +253,37 @@ std::optional<Box2> place_of_detail(const std::vector<Stroke>& strokes, bool in_
   return box_of(side);
 }
 
+/// The points of cuts, if they can be told apart.
+bool draw_points(Canvas& canvas, const PlanView& view, const std::vector<Stroke>& strokes) {
+  constexpr double kApart = 5;  // pixels
+  std::vector<Vec2> points;
+  double length = 0;
+  for (const Stroke& stroke : strokes) {
+    if (stroke.kind != MoveKind::cut || !view.box().contains(plan(stroke.to))) continue;
+    points.push_back(view.to_page(plan(stroke.to)));
+    length += view.scale() * plan(stroke.to - stroke.from).norm();
+  }
+  if (length < kApart * static_cast<double>(points.size())) return false;
+  for (const Vec2& p : points) canvas.disc(p, 1.7, kEntry);
+  return !points.empty();
+}
+
 void draw_detail(Canvas& canvas, const std::shared_ptr<const ContactPart>& part,
                  const std::vector<Stroke>& strokes, const CutScale& scale, const Box2& box, double top) {
   const double room = std::min(230.0, detail::kHeight - 40.0 - (top + 18));
   const PlanView view(box, {kPanel, top + 18, room, room});
   const double side = box.sizes().x();
-  canvas.text({kPanel, top + 8},
-              fmt::format("detail (dashed), {} x {}", canvas.telling().number(side),
-                          canvas.telling().with_unit(side)),
-              13, kInk);
   const Shading shading(part, view.box(), 1 / view.scale());
   const Frame frame = view.frame();
   canvas.clip(frame);
   canvas.paint(frame, [&](const Vec2& p) { return shading.at(view.to_part(p)); });
   draw_strokes(canvas, view, strokes, scale, 1.4);
+  const bool points = draw_points(canvas, view, strokes);
   canvas.unclip();
   canvas.outline(frame, kFaint);
+  const std::string words = fmt::format("detail (dashed), {} x {}{}", canvas.telling().number(side),
+                                        canvas.telling().with_unit(side), points ? ", points" : "");
+  canvas.text({kPanel, top + 8}, words, canvas.fitting_size(words, 13, 244), kInk);
 }
 
 /// Where a piece of the plot is shown larger.

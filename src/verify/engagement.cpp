@@ -2,6 +2,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <mutex>
+#include <utility>
 
 #include "geom/parallel_for.h"
 #include "yardpass/geom/polyline.h"
@@ -158,8 +160,16 @@ Engagement engagement_of(const Program& program, std::size_t first, std::size_t 
     }
     carve(before, std::span(&cutter, 1), swept);
   }
-  parallel_for(pieces.size(), progress, [&](std::size_t k) {
-    measure(program, tool, std::move(stocks[k]), pieces[k], pieces.size() == 1 ? progress : Progress{});
+  // Told and stopped in the middle of a piece too.
+  std::mutex lock;
+  std::vector<double> done(pieces.size(), 0.0);
+  double sum = 0;
+  parallel_for(pieces.size(), [&](std::size_t k) {
+    measure(program, tool, std::move(stocks[k]), pieces[k], [&, k](double share) {
+      const std::scoped_lock locked(lock);
+      sum += share - std::exchange(done[k], share);
+      return !progress || progress(sum / static_cast<double>(pieces.size()));
+    });
   });
   for (const Piece& piece : pieces) {
     add(result, piece.engagement);
