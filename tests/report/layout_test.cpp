@@ -2,6 +2,8 @@
 // found by a reader of PDF, not by what drew them.
 #include <gtest/gtest.h>
 
+#include <algorithm>
+#include <cmath>
 #include <cstdio>
 #include <regex>
 
@@ -11,6 +13,7 @@
 #include "support/nasty.h"
 #include "support/rng.h"
 #include "support/scratch.h"
+#include "support/turned_parts.h"
 #include "yardpass/part/write_stl.h"
 #include "yardpass/report/comparison.h"
 #include "yardpass/report/outputs.h"
@@ -71,20 +74,33 @@ class Layout : public testing::ScratchFolder {
     if (std::system("pdftotext -v 2> /dev/null") != 0) GTEST_SKIP() << "needs poppler-utils";
   }
 
-  /// Pixels of the first page's rim that are not paper.
-  int drawn_on_the_rim(const fs::path& pdf) {
-    const fs::path stem = folder() / "rim";
-    (void)said_by("pdftoppm -r 36 -f 1 -l 1 -singlefile '" + pdf.string() + "' '" + stem.string() + "'");
-    const std::string image = contents(stem.string() + ".ppm");
-    int width = 0, height = 0, most = 0, taken = 0;
-    EXPECT_EQ(std::sscanf(image.c_str(), "P6 %d %d %d%n", &width, &height, &most, &taken), 3);
-    const std::size_t data = static_cast<std::size_t>(taken) + 1;
+  struct Image {
+    int width = 0, height = 0;
+    std::string bytes;  ///< red, green, blue
+    [[nodiscard]] int channel(int i, int j, int k) const {
+      return static_cast<unsigned char>(bytes[static_cast<std::size_t>(3 * (j * width + i) + k)]);
+    }
+  };
+  /// The first page.
+  [[nodiscard]] Image image_of(const fs::path& pdf, int dots_an_inch) const {
+    const fs::path stem = folder() / "page";
+    (void)said_by("pdftoppm -r " + std::to_string(dots_an_inch) + " -f 1 -l 1 -singlefile '" + pdf.string() +
+                  "' '" + stem.string() + "'");
+    Image image;
+    int most = 0, taken = 0;
+    const std::string file = contents(stem.string() + ".ppm");
+    EXPECT_EQ(std::sscanf(file.c_str(), "P6 %d %d %d%n", &image.width, &image.height, &most, &taken), 3);
+    image.bytes = file.substr(static_cast<std::size_t>(taken) + 1);
+    return image;
+  }
+  /// Pixels of the rim that are not paper.
+  [[nodiscard]] int drawn_on_the_rim(const fs::path& pdf) const {
+    const Image image = image_of(pdf, 36);
     int dark = 0;
-    for (int j = 0; j < height; ++j)
-      for (int i = 0; i < width; ++i) {
-        if (i > 2 && j > 2 && i < width - 3 && j < height - 3) continue;
-        const std::size_t k = data + 3 * static_cast<std::size_t>(j * width + i);
-        dark += static_cast<unsigned char>(image[k]) < 250 || static_cast<unsigned char>(image[k + 1]) < 250;
+    for (int j = 0; j < image.height; ++j)
+      for (int i = 0; i < image.width; ++i) {
+        if (i > 2 && j > 2 && i < image.width - 3 && j < image.height - 3) continue;
+        dark += image.channel(i, j, 0) < 250 || image.channel(i, j, 1) < 250;
       }
     return dark;
   }
@@ -223,6 +239,37 @@ TEST_P(LayoutOfParts, NoWordsOnWordsAndNothingCutOffInThreeSizes) {
              times == 1 || mesh.triangles.size() < 2000);
 }
 INSTANTIATE_TEST_SUITE_P(Twelve, LayoutOfParts, ::testing::Range<std::size_t>(0, 12));
+
+/// A cone with its top cut off: across its axis a trapezium, beside it a hyperbola.
+TEST_F(Layout, ASectionHasTheAreaOfThePart) {
+  const auto radius = [](double z) { return 20 - 10 * z / 15; };
+  write_stl(folder() / "cone.stl", testing::turned_part({{0, 0}, {20, 0}, {10, 15}, {0, 15}}, 720), "cone");
+  Job job;
+  job.title = "cone";
+  job.file = job.part.mesh = folder() / "cone.stl";
+  const Inspection inspection = inspect_part(job);
+  for (const double beside : {0.01, 5.0, 12.0, 15.0})
+    for (const double turn : {0.0, 0.7}) {
+      const Vec2 along(std::cos(turn), std::sin(turn)), across(-along.y(), along.x());
+      draw_section(inspection, {beside * across - 25 * along, beside * across + 25 * along},
+                   folder() / "section.pdf");
+      const Image image = image_of(folder() / "section.pdf", 72);
+      double area = 0;
+      const int columns = 940;  // of the plot; what is right of it is the legend
+      std::vector<int> wide(static_cast<std::size_t>(image.height), 0);
+      for (int j = 0; j < image.height; ++j)
+        for (int i = 0; i < columns; ++i)
+          if (std::abs(image.channel(i, j, 0) - 0xb7) < 6 && std::abs(image.channel(i, j, 2) - 0xd0) < 6)
+            ++area, ++wide[static_cast<std::size_t>(j)];
+      double expected = 0;
+      for (double z = 0.005; z < 15; z += 0.01)
+        expected += 0.01 * 2 * std::sqrt(std::max(0.0, radius(z) * radius(z) - beside * beside));
+      const double widest = *std::max_element(wide.begin(), wide.end());
+      const double scale = widest / (2 * std::sqrt(400 - beside * beside));
+      EXPECT_GT(scale, 8) << "pixels a millimetre";
+      EXPECT_NEAR(area / (scale * scale), expected, 0.02 * expected) << beside << ", " << turn;
+    }
+}
 
 }  // namespace
 }  // namespace yardpass
