@@ -256,6 +256,7 @@ std::optional<Box2> place_of_detail(const std::vector<Stroke>& strokes, bool in_
 /// The points of cuts, if they can be told apart.
 bool draw_points(Canvas& canvas, const PlanView& view, const std::vector<Stroke>& strokes) {
   constexpr double kApart = 5;  // pixels
+  constexpr std::size_t kMost = 400;
   std::vector<Vec2> points;
   double length = 0;
   for (const Stroke& stroke : strokes) {
@@ -263,7 +264,7 @@ bool draw_points(Canvas& canvas, const PlanView& view, const std::vector<Stroke>
     points.push_back(view.to_page(plan(stroke.to)));
     length += view.scale() * plan(stroke.to - stroke.from).norm();
   }
-  if (length < kApart * static_cast<double>(points.size())) return false;
+  if (points.size() > kMost || length < kApart * static_cast<double>(points.size())) return false;
   for (const Vec2& p : points) canvas.disc(p, 1.7, kEntry);
   return !points.empty();
 }
@@ -344,33 +345,37 @@ namespace detail {
 
 namespace {
 
-/// The block, and what is cut beside it as far as that leaves the block large.
-Box2 plan_of_paths(const Report& report) {
+/// The block, and what an operation cuts beside it, as far as that leaves the block large.
+Box2 plan_of_path(const Report& report, std::int32_t operation) {
   const Box2 block = plan_of_block(report);
-  Box2 most = block, box = block;
+  Box2 most = block, cuts;
   const Vec2 beside = 0.12 * block.sizes();
   most.extend(Vec2(block.min() - beside)), most.extend(Vec2(block.max() + beside));
   for (const ProgramMove& move : report.judged.program.moves)
-    if (!move.rapid()) box.extend(plan(move.from)), box.extend(plan(move.to));
-  const double pad = 0.02 * box.sizes().maxCoeff();
-  if (box.sizes() != block.sizes())
-    box.extend(Vec2(box.min().array() - pad)), box.extend(Vec2(box.max().array() + pad));
-  return box.intersection(most);
+    if (!move.rapid() && move.operation == operation)
+      cuts.extend(plan(move.from)), cuts.extend(plan(move.to));
+  if (cuts.isEmpty() || block.contains(cuts)) return block;
+  const double pad = 0.02 * cuts.sizes().maxCoeff();
+  cuts.extend(Vec2(cuts.min().array() - pad)), cuts.extend(Vec2(cuts.max().array() + pad));
+  return block.merged(cuts).intersection(most);
 }
 
 }  // namespace
 
 void draw_paths(OutputSource& source) {
   const Report& report = source.report;
-  const Box2 box = plan_of_paths(report);
-  const PlanView view(box, kPlot);
-  const Shading shading(report.setup.part, box, 1 / view.scale());
+  std::optional<Shading> shading;
+  Box2 shaded;
   for (std::size_t i = 0; i < report.operations.size(); ++i) {
     const OperationReport& operation = report.operations[i];
     if (!operation.has_moves()) continue;
+    const Box2 box = plan_of_path(report, operation.in_program);
+    if (!shading || box.min() != shaded.min() || box.max() != shaded.max())
+      shading.emplace(report.setup.part, box, 1 / PlanView(box, kPlot).scale());
+    shaded = box;
     const std::string stem = stem_of("path", report, i);
     draw_path(
-        report, i, shading, box,
+        report, i, *shading, box,
         source.picture(stem, operation.number > 0 ? fmt::format("Toolpath of operation {} \"{}\"",
                                                                 operation.number, one_line(operation.name))
                                                   : "Toolpath of moves that name no operation"));

@@ -49,7 +49,7 @@ void sum_up(const JobSetup& setup, const std::vector<Settled>& operations, doubl
             Estimate& estimate) {
   // Measured on the demo jobs: touches for each point to plan and link it and to prove it, for each cell to
   // carve and measure it, and seconds for pictures.
-  constexpr double kPlan = 60, kProve = 120;
+  constexpr double kPlan = 60, kProve = 60;
   double touches = 0;
   for (const OperationEstimate& one : estimate.operations)
     touches += one.points * ((one.taken_over ? 0 : kPlan) + (judged ? kProve : 0));

@@ -20,7 +20,7 @@ double judge_s(const Settled& settled, double points, double length_mm, bool eng
   if (engagement_known) return follow;
   const double radius = 0.5 * settled.tool.diameter_mm;
   const bool flat = settled.tool.shape == Shape::flat || settled.tool.shape == Shape::bull;
-  return follow + (flat ? 6e-7 : 3.7e-6) * length_mm * radius / (setup.cell_mm * setup.cell_mm);
+  return follow + (flat ? 2.3e-7 : 9e-7) * length_mm * radius / (setup.cell_mm * setup.cell_mm);
 }
 
 constexpr const char* kJudge = "judge the program";

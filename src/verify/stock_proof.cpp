@@ -161,7 +161,7 @@ class StockProver {
     for (std::size_t i = first; i < last; ++i) {
       const Profile& cutter = bodies_.cutters()[tool_of_[i]];
       const bool known = options_.engagements.contains(program_.number_of(program_.moves[i]));
-      const double round = cutter.radius() - 0.85 * cutter.radius_at_height(1e-6);
+      const double round = cutter.radius() - 0.75 * cutter.radius_at_height(1e-6);
       work += 0.2 + (known || program_.moves[i].rapid() ? 0 : program_.length_of(program_.moves[i]) * round);
     }
     return work;
