@@ -77,7 +77,9 @@ void draw_detail(Canvas& canvas, const std::vector<ComparedRun>& runs, std::size
   const double spacing =
       row->settled && row->settled->usual.spacing_mm > 0 ? row->settled->usual.spacing_mm : 0.5;
   const double mm = millimetres(canvas.telling().units());
-  const double side = mm * detail::round_step(std::clamp(16 * spacing, 4.0, 100.0) / mm);
+  // Never so much of the part that nothing looks larger.
+  const double most = std::max(4.0, 0.25 * plan(runs[0].report->setup.part->box().sizes()).minCoeff());
+  const double side = mm * detail::round_step(std::clamp(16 * spacing, 4.0, most) / mm);
   const Vec2 middle = plan(path.moves[path.moves.size() / 2].to);
   const detail::PlanView view(Box2(middle.array() - 0.5 * side, middle.array() + 0.5 * side),
                               {detail::kPanel, top + 18, 240, 240});

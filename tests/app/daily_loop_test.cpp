@@ -133,6 +133,8 @@ TEST_F(DailyLoop, CompareTellsTimesFirstAndThenWhatIsLeft) {
       run("compare job.toml --operation 2 --with rough --quick --only-plan --pictures svg --out try").code,
       0);
   EXPECT_TRUE(there("try/compare.svg") && !there("try/compare.png"));
+  EXPECT_HAS(run("compare job.toml --operation finish --try stepover=1.6,1.7 --quick --only-plan").out,
+             "\"stepover = 1.7\" comes to the same as \"stepover = 1.6\"");
   const Result angles = run("compare job.toml --operation finish --angles --quick");
   EXPECT_HAS(angles.out, "angle = 165");
   EXPECT_HAS(angles.out, "least time: angle = ");
