@@ -136,27 +136,6 @@ void write_comparison(const Carried& carried, const std::string& form, OutputFol
   folder.publish();
 }
 
-const OperationReport* compared_row(const ComparedRun& run) {
-  for (const OperationReport& operation : run.report->operations)
-    if (operation.number == run.operation) return &operation;
-  return nullptr;
-}
-
-/// A quick look is no wider than half the tool, so that values which differ may come to the same there.
-void tell_alike(const std::vector<ComparedRun>& runs) {
-  for (std::size_t i = 1; i < runs.size(); ++i)
-    for (std::size_t k = 0; k < i; ++k) {
-      const OperationReport *const one = compared_row(runs[k]), *const other = compared_row(runs[i]);
-      if (!one || !other || one->judged.time.all_s() != other->judged.time.all_s()) continue;
-      fmt::print(
-          "note: \"{}\" comes to the same as \"{}\": spacing of a quick look is at most half the tool; "
-          "without "
-          "--quick they may differ\n",
-          runs[i].words, runs[k].words);
-      break;
-    }
-}
-
 }  // namespace
 
 int compare(const CompareWords& words) {
@@ -183,7 +162,10 @@ int compare(const CompareWords& words) {
   if (words.quick)
     fmt::print("{}: spacing is used {} times as wide as it says\n", not_for_cutting(*carried.all()[0].report),
                quick_look().spacing);
-  if (words.quick) tell_alike(carried.all());
+  for (const auto& [one, other] : alike(carried.all()))
+    fmt::print("note: \"{}\" and \"{}\" have the same path{}\n", carried.all()[one].words,
+               carried.all()[other].words,
+               words.quick ? ": spacing of a quick look is at most half the tool" : "");
   if (folder) {
     write_comparison(carried, words.pictures, *folder);
     fmt::print("written to {}\n", words.out);

@@ -92,7 +92,28 @@ void draw_detail(Canvas& canvas, const std::vector<ComparedRun>& runs, std::size
   canvas.outline(view.frame(), detail::kFaint);
 }
 
+bool same_path(const ComparedRun& a, const ComparedRun& b) {
+  const OperationReport *const one = row_of(a), *const other = row_of(b);
+  if (!one || !other || !one->planned || !other->planned) return false;
+  const std::vector<Move>&moves = one->planned->path.moves, &others = other->planned->path.moves;
+  return std::equal(moves.begin(), moves.end(), others.begin(), others.end(),
+                    [](const Move& m, const Move& n) {
+                      return m.to == n.to && m.kind == n.kind && m.feed_mm_min == n.feed_mm_min;
+                    });
+}
+
 }  // namespace
+
+std::vector<std::pair<std::size_t, std::size_t>> alike(const std::vector<ComparedRun>& runs) {
+  std::vector<std::pair<std::size_t, std::size_t>> pairs;
+  for (std::size_t i = 1; i < runs.size(); ++i)
+    for (std::size_t k = 0; k < i; ++k)
+      if (same_path(runs[k], runs[i])) {
+        pairs.emplace_back(k, i);
+        break;
+      }
+  return pairs;
+}
 
 std::string comparison_table(const std::vector<ComparedRun>& runs) {
   if (runs.empty()) return {};

@@ -163,7 +163,7 @@ const char* verdict_of(const Report& report) {
 
 }  // namespace
 
-std::string report_json(const Report& report) {
+detail::Json detail::whole_json(const Report& report) {
   const InUnits in(report.telling.units());
   const Judgement& judgement = report.judged.judgement;
   Json json{{"yardpass", YARDPASS_VERSION},
@@ -203,7 +203,9 @@ std::string report_json(const Report& report) {
     json["disagreements"].push_back(report.telling.words(note));
   json["left"] = report.judged.judged ? left_json(report) : Json(nullptr);
   json["not_judged"] = report.not_judged;
-  return detail::dumped(json);
+  return json;
 }
+
+std::string report_json(const Report& report) { return detail::dumped(detail::whole_json(report)); }
 
 }  // namespace yardpass

@@ -34,6 +34,8 @@ inline std::string dumped(const Json& json) {
   return json.dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
 }
 
+/// What report.json says.
+Json whole_json(const Report& report);
 /// All figures of an operation, by their keys.
 void add_figures(Json& json, const OperationReport& operation, Units units);
 /// Where the part comes from, and what was done to it.

@@ -13,10 +13,6 @@ Frame frame_at(const Vec2& at, double width) {
   return {at.x() - width / 2, at.y() - LabelPlaces::kHeight / 2, width, LabelPlaces::kHeight};
 }
 
-}  // namespace
-
-namespace {
-
 /// Smallest last (Matula, Beck: Smallest-last ordering and clustering and graph coloring algorithms, 1983):
 /// each region has few neighbours before it, five at most where the part can be laid out flat.
 std::vector<std::size_t> smallest_last(const RegionMap& map) {

@@ -10,8 +10,8 @@
 
 namespace yardpass::detail {
 
-/// A colour number below `count` for each region, greedily from the one with the most neighbours: one that no
-/// neighbour has, if possible none of their neighbours either, and of those the one with the least area so
+/// A colour number below `count` for each region, those with few neighbours last: one that no neighbour
+/// has, if possible none of their neighbours either, and of those the one with the least area so
 /// far.
 std::vector<std::size_t> neighbour_colours(const RegionMap& map, std::size_t count);
 

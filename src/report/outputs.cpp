@@ -69,8 +69,8 @@ constexpr Output kOutputs[] = {
      [](Source& s) { detail::write_file(s.folder / "report.json", {report_json(s.report)}); }},
     {"path-*.png",
      "the toolpath of the operation of this number, from above: levels alternately paler, start, end, a "
-     "piece of "
-     "it larger with its points",
+     "piece "
+     "of it larger with its points",
      detail::draw_paths},
     {"view-*.png", "the same from a corner, what the part hides left out", detail::draw_corner_paths},
     {"spacing-*.png", "how far apart the passes of the operation of this number lie on the surface",

@@ -307,6 +307,13 @@ class Pages(unittest.TestCase):
         self.find("#earlier").send_keys(str(earlier.resolve()))
         self.wait("document.getElementById('earlier-told').children.length > 0")
         self.assertEqual([one.text for one in self.driver.find_elements(By.CSS_SELECTOR, "#earlier-told li")], said)
+        # Findings too: as many, but one of them elsewhere.
+        self.open("check/report.html")
+        report = json.loads((WORK / "check/report.json").read_text())
+        self.assertEqual(self.js(f"YardPass.earlier.changes({json.dumps(json.dumps(report))})"), [])
+        report["findings"][0]["line"] += 1
+        self.assertEqual(self.js(f"YardPass.earlier.changes({json.dumps(json.dumps(report))})"),
+                         [f"findings: as many, {len(report['findings'])}, but other ones"])
         for none_of_its in ("", "{}", "[1, 2]", '{"yardpass": "1", "title": "other"}'):
             self.assertIsNone(self.js(f"YardPass.earlier.changes({json.dumps(none_of_its)})"))
         self.no_complaint()

@@ -3,6 +3,7 @@
 
 #include <filesystem>
 #include <string>
+#include <utility>
 #include <vector>
 
 #include "yardpass/report/report.h"
@@ -22,6 +23,9 @@ struct ComparedRun {
 
 /// The one that takes the least time, of equal ones the first: an index. REQUIRES: some
 [[nodiscard]] std::size_t quickest(const std::vector<ComparedRun>& runs);
+
+/// Variants whose paths are the same, move by move: indices, each with the first that it is like.
+[[nodiscard]] std::vector<std::pair<std::size_t, std::size_t>> alike(const std::vector<ComparedRun>& runs);
 
 /// compare.json: what the table says, by the keys of report.json.
 [[nodiscard]] std::string comparison_json(const std::vector<ComparedRun>& runs);

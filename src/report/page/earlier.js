@@ -29,7 +29,13 @@ YardPass.earlier = (function () {
     if (typeof was !== 'number' || typeof is !== 'number' || words[form](was) === words[form](is)) return null;
     const share = was > 0 ? 100 * (is - was) / was : 0;
     return heading + ' ' + words[form](is) + ', was ' + words[form](was) +
-        (form !== 'percent' && form !== 'area' && Math.abs(share) >= 0.5 ? ' (' + (share > 0 ? '+' : '') + share.toFixed(0) + ' %)' : '');
+        (form !== 'percent' && form !== 'area' && Math.abs(share) >= 0.5 ? ' (' + (share > 0 ? '+' : '') + fixed(share, 0) + ' %)' : '');
+  }
+
+  function other_findings(before) {
+    const is = now.findings.length;
+    if (before.length !== is) return 'findings: ' + is + ', were ' + before.length;
+    return JSON.stringify(before) === JSON.stringify(now.findings) ? null : 'findings: as many, ' + is + ', but other ones';
   }
 
   /** Lines of what changed; null: no report, or one of another job. */
@@ -56,7 +62,7 @@ YardPass.earlier = (function () {
     for (const operation of left) lines.push(named(operation) + 'gone');
     lines.push(change('missed', 'area', number_in(before, 'left.missed_area'), number_in(now, 'left.missed_area')),
                change('whole program', 'duration', before.seconds, now.seconds),
-               before.findings.length !== now.findings ? 'findings: ' + now.findings + ', were ' + before.findings.length : null,
+               other_findings(before.findings),
                before.verdict !== now.verdict ? 'verdict: ' + now.verdict + ', was ' + before.verdict : null);
     return lines.filter((line) => line);
   }

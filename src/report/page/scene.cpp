@@ -85,10 +85,9 @@ const char* name_of(Figure::Form form) {
 
 /// What an earlier report.json is held against.
 void add_told(Scene& scene, const Report& report) {
-  const Json whole = Json::parse(report_json(report));
-  Json told{{"operations", Json::array()}, {"findings", whole["findings"].size()}};
-  for (const char* key : {"title", "units", "seconds", "verdict", "left"})
-    if (whole.contains(key)) told[key] = whole[key];
+  const Json whole = whole_json(report);
+  Json told{{"operations", Json::array()}};
+  for (const char* key : {"title", "units", "seconds", "verdict", "left", "findings"}) told[key] = whole[key];
   Json figures = Json::array();
   for (const char* key : figures_of_changes())
     for (const Figure& figure : all_figures())
