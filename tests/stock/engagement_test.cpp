@@ -124,5 +124,28 @@ TEST(Engagement, TakesWhatTheCutterSweeps) {
   }
 }
 
+/// In a hollow of the way the corner itself is lowest.
+TEST(Engagement, TakesAllOfAHollow) {
+  const Profile cutter = Profile::ball(6);
+  const Stock before = block();
+  EngagementMeter meter(before, cutter);
+  std::vector<SweptMove> swept;
+  Vec3 at(10, 20, -1);
+  for (const Vec3& to : {Vec3(15, 20, -5.5), Vec3(20, 20, -1), Vec3(25, 20, -6.5), Vec3(32, 20, -1)}) {
+    meter.go(at, to, [](const EngagementStep&) {});
+    swept.push_back({at, to, 0});
+    at = to;
+  }
+  meter.lift();
+  Stock after = before;
+  carve(after, std::span(&cutter, 1), swept);
+  double high = 0;
+  for (int row = 0; row < after.rows(); ++row)
+    for (int column = 0; column < after.columns(); ++column)
+      if (std::abs(after.centre(column, row).y() - 20) < 1.5)
+        high = std::max(high, meter.stock().height(column, row) - after.height(column, row));
+  EXPECT_LT(high, 0.015);
+}
+
 }  // namespace
 }  // namespace yardpass
