@@ -29,6 +29,12 @@ Arc Arc::in_plan(const Vec3& start, const Vec2& centre, double turn_rad, double 
   return arc;
 }
 
+PlaneAxes axes_of(ArcPlane plane) {
+  if (plane == ArcPlane::xy) return {0, 1};
+  if (plane == ArcPlane::zx) return {2, 0};
+  return {1, 2};
+}
+
 int Arc::axis() const { return plane == ArcPlane::xy ? 2 : plane == ArcPlane::zx ? 1 : 0; }
 
 double Arc::start_radius() const { return across(*this, start).norm(); }

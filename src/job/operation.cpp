@@ -87,6 +87,21 @@ void keys_of(OperationValues& operation, const Tool& tool, Keys& keys) {
              .usual = "false"});
   keys.refuse_if(operation.ease_feed && !(tool.widest_engagement_deg > 0), {"ease_feed"},
                  "needs a limit: \"widest_engagement\" of the tool");
+  keys.flag(
+      "smooth", operation.smooth, false,
+      {.says = "cuts become arcs and longer lines, as few as the tolerance allows, each proven as posted",
+       .usual = "false"});
+  keys.number("smooth_within", operation.smooth_within_mm, {operation.tolerance_mm, "the tolerance"},
+              {.says = "how far above the ideal path the smooth one may lie",
+               .usual = "the tolerance",
+               .low = 0.002,
+               .high = 10,
+               .coarsened = Coarsened::tolerance});
+  keys.idle_if(!operation.smooth, "smooth_within", "it is not smoothed");
+  keys.refuse_if(operation.smooth && operation.smooth_within_mm < operation.tolerance_mm - 1e-12,
+                 {"smooth_within"}, "must be at least the tolerance, which the path is planned with");
+  keys.refuse_if(operation.smooth && usual.sinks, {"smooth"},
+                 "is not for what cuts below the surface: its depth is along its lines");
   keys.number(
       "intended_depth", operation.intended_depth_mm,
       {std::max(0.0, -operation.allowance.least_mm()) + operation.pattern->intended().greatest_mm(),

@@ -24,7 +24,8 @@ PathLengths measure(const Toolpath& path) {
   PathLengths lengths;
   Vec3 from = path.start;
   for (const Move& move : path.moves) {
-    const double length = (move.to - from).norm();
+    const Arc* const arc = path.arc_of(move);
+    const double length = arc ? arc->length() : (move.to - from).norm();
     switch (move.kind) {
       case MoveKind::rapid:
         lengths.rapid_mm += length;

@@ -17,16 +17,6 @@ std::string millimetres(double value) {
   return text;
 }
 
-/// The two coordinates of the plane, first to second being counter-clockwise.
-struct Axes {
-  int first, second;
-};
-Axes axes_of(ArcPlane plane) {
-  if (plane == ArcPlane::xy) return {0, 1};
-  if (plane == ArcPlane::zx) return {2, 0};
-  return {1, 2};
-}
-
 Vec2 centre_by_radius(const Vec2& way, double radius, bool clockwise) {
   const double half = way.norm() / 2;
   if (half == 0)
@@ -43,7 +33,7 @@ Vec2 centre_by_radius(const Vec2& way, double radius, bool clockwise) {
 }  // namespace
 
 Arc arc_of(const Vec3& start, const Vec3& end, ArcPlane plane, bool clockwise, const ArcWords& words) {
-  const Axes axes = axes_of(plane);
+  const PlaneAxes axes = axes_of(plane);
   const int across = 3 - axes.first - axes.second;
   const bool by_centre = words.offset[0] || words.offset[1] || words.offset[2];
   if (by_centre && words.radius) throw Error("an arc has either R or I, J, K");

@@ -15,6 +15,10 @@
 
 namespace yardpass {
 
+PostedForm posted_form(const Controller& controller) {
+  return {std::pow(10.0, -controller.decimals), controller.arcs_by_radius};
+}
+
 double rounding_reserve(const Controller& controller) { return rounding_reserve(controller.decimals); }
 
 namespace {
@@ -61,6 +65,11 @@ class Writer {
     feed_.clear();
   }
 
+  void go(const Vec3& to, const Move& move, const Arc* arc) {
+    if (arc) return go_round(*arc, move.feed_mm_min);
+    go(to, move.kind, move.feed_mm_min);
+  }
+
   void go(const Vec3& to, MoveKind kind, double feed) {
     std::string axes = word(0, to.x()) + word(1, to.y()) + word(2, to.z());
     if (axes.empty()) return;  // shorter than the last decimal
@@ -69,12 +78,31 @@ class Writer {
     if (motion != motion_) text = "G" + std::to_string(motion);
     motion_ = motion;
     text += text.empty() ? axes.substr(1) : axes;
-    if (motion == 1) {
-      const std::string word = number(feed, 1);
-      if (word != feed_) text += " F" + word;
-      feed_ = word;
-    }
+    if (motion == 1) text += feed_word(feed);
     line(text);
+  }
+
+  void go_round(const Arc& arc, double feed) {
+    const auto plane = static_cast<int>(arc.plane);
+    std::string text;
+    if (plane != plane_) text = "G" + std::to_string(17 + plane) + " ";
+    plane_ = plane;
+    const int motion = arc.turn_rad < 0 ? 2 : 3;
+    if (motion != motion_) text += "G" + std::to_string(motion);
+    motion_ = motion;
+    const PlaneAxes axes = axes_of(arc.plane);
+    // Both coordinates of its plane are said, for people and for strict controls.
+    last_[static_cast<std::size_t>(axes.first)].reset(), last_[static_cast<std::size_t>(axes.second)].reset();
+    for (int axis = 0; axis < 3; ++axis) text += word(axis, arc.end[axis]);
+    if (controller_.arcs_by_radius) {
+      text += " R" + number(arc.start_radius(), controller_.decimals);
+    } else {
+      for (const int axis : {std::min(axes.first, axes.second), std::max(axes.first, axes.second)})
+        text +=
+            std::string(" ") + "IJK"[axis] + number(arc.centre[axis] - arc.start[axis], controller_.decimals);
+    }
+    text += feed_word(feed);
+    line(text.front() == ' ' ? text.substr(1) : text);
   }
 
   PostedProgram take() { return std::move(program_); }
@@ -89,13 +117,31 @@ class Writer {
     return std::string(" ") + "XYZ"[axis] + text;
   }
 
+  std::string feed_word(double feed) {
+    const std::string word = number(feed, 1);
+    if (word == feed_) return {};
+    feed_ = word;
+    return " F" + word;
+  }
+
   const Controller& controller_;
   PostedProgram program_;
   LineOrigin origin_;
   std::array<std::optional<std::string>, 3> last_;
   std::string feed_;
-  int motion_ = -1, tool_ = 0;
+  int motion_ = -1, tool_ = 0, plane_ = 0;
 };
+
+/// What is proven of an arc holds only for the very arc that is read back.
+void check(const Arc& arc, const std::string& operation, const Controller& controller) {
+  if (!controller.arc_planes[static_cast<std::size_t>(arc.plane)])
+    throw Error("operation \"" + operation + "\": an arc in a plane in which the control takes none, G" +
+                std::to_string(17 + static_cast<int>(arc.plane)));
+  const auto said = posted(arc, posted_form(controller));
+  if (!said || (said->centre - arc.centre).norm() > 1e-6 || (said->end - arc.end).norm() > 1e-6)
+    throw Error("operation \"" + operation +
+                "\": an arc that is not in whole steps of the program's decimals; see posted()");
+}
 
 void check(std::span<const OperationPath> operations, const Controller& controller) {
   require(controller.decimals >= 0 && controller.decimals <= 9, "decimals", "must be 0 to 9");
@@ -113,6 +159,8 @@ void check(std::span<const OperationPath> operations, const Controller& controll
       if (move.kind != MoveKind::rapid && !(move.feed_mm_min >= 0.05))
         throw Error("operation \"" + operation.name + "\": a feed of " + short_number(move.feed_mm_min) +
                     " mm/min would be written as F0; valid: at least 0.05");
+    for (const Move& move : path.moves)
+      if (const Arc* const arc = path.arc_of(move)) check(*arc, operation.name, controller);
     const double moved = rounding_reserve(controller);
     if (path.rounding_reserve_mm && *path.rounding_reserve_mm < moved * (1 - 1e-12))
       throw Error("operation \"" + operation.name + "\": writing " + std::to_string(controller.decimals) +
@@ -166,7 +214,8 @@ PostedProgram write_program(const std::string& title, std::span<const OperationP
     writer.go(path.start, MoveKind::rapid, 0);
     for (std::size_t i = 0; i < path.moves.size(); ++i) {
       writer.begin({index, static_cast<std::int32_t>(i)});
-      writer.go(path.moves[i].to, path.moves[i].kind, path.moves[i].feed_mm_min);
+      const Move& move = path.moves[i];
+      writer.go(move.to, move, path.arc_of(move));
     }
   }
   writer.begin({});

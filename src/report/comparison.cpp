@@ -98,7 +98,8 @@ bool same_path(const ComparedRun& a, const ComparedRun& b) {
   const std::vector<Move>&moves = one->planned->path.moves, &others = other->planned->path.moves;
   return std::equal(moves.begin(), moves.end(), others.begin(), others.end(),
                     [](const Move& m, const Move& n) {
-                      return m.to == n.to && m.kind == n.kind && m.feed_mm_min == n.feed_mm_min;
+                      return m.to == n.to && (m.arc < 0) == (n.arc < 0) && m.kind == n.kind &&
+                             m.feed_mm_min == n.feed_mm_min;
                     });
 }
 

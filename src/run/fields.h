@@ -84,7 +84,7 @@ void fields(Io& io, Note& note) {
 
 template <typename Io>
 void fields(Io& io, Move& move) {
-  io(move.to), io(move.kind), io(move.feed_mm_min), io(move.cut);
+  io(move.to), io(move.kind), io(move.feed_mm_min), io(move.cut), io(move.arc);
 }
 
 template <typename Io>
@@ -93,8 +93,13 @@ void fields(Io& io, CutOrigin& origin) {
 }
 
 template <typename Io>
+void fields(Io& io, Arc& arc) {
+  io(arc.start), io(arc.end), io(arc.centre), io(arc.turn_rad), io(arc.plane);
+}
+
+template <typename Io>
 void fields(Io& io, Toolpath& path) {
-  io(path.tool), io(path.start), io(path.moves), io(path.cuts), io(path.rounding_reserve_mm);
+  io(path.tool), io(path.start), io(path.moves), io(path.cuts), io(path.arcs), io(path.rounding_reserve_mm);
 }
 
 template <typename Io>

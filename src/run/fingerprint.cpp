@@ -174,6 +174,7 @@ std::vector<Fingerprint> fingerprints_of(const JobSetup& setup, const std::vecto
   detail::add(first, setup.part->mesh());
   detail::add(first, *setup.stock);
   first(setup.drilled), first(setup.job.machine.controller.decimals);
+  first(setup.job.machine.controller.arc_planes), first(setup.job.machine.controller.arcs_by_radius);
   Fingerprint before = detail::hash_of(first.bytes());
   std::vector<Fingerprint> result;
   for (const Settled& settled : operations) {

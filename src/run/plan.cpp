@@ -70,8 +70,8 @@ std::vector<PlannedOperation> plan_operations(const JobSetup& setup, const std::
         parts.next(detail::stage(progress, "index what guides " + settled.name));
     std::optional<Stock> seen;
     if (settled.usual.at_levels) seen = detail::stock_for(settled.tool, *setup.stock, stock, planned);
-    planned.push_back(detail::plan_operation(settled, guided, setup.job.machine.controller.decimals,
-                                             setup.drilled, stock, seen ? &*seen : nullptr, progress));
+    planned.push_back(detail::plan_operation(settled, guided, setup.job.machine.controller, setup.drilled,
+                                             stock, seen ? &*seen : nullptr, progress));
     planned.back().fingerprint = fingerprints[i];
     if (seen)
       planned.back().facts.push_back({"seen in cells", length_of(seen->cell_mm()),

@@ -9,7 +9,9 @@
 #include "run/layer_name.h"
 #include "setup/stage.h"
 #include "yardpass/geom/rounding.h"
+#include "yardpass/link/smooth.h"
 #include "yardpass/part/outlines.h"
+#include "yardpass/path/motion.h"
 #include "yardpass/plan/material_met.h"
 #include "yardpass/plan/seams.h"
 #include "yardpass/plan/spacing.h"
@@ -24,13 +26,16 @@ void append(Toolpath& path, Toolpath more) {
     path = std::move(more);
     return;
   }
-  const auto cuts = static_cast<std::int32_t>(path.cuts.size());
+  const auto cuts = static_cast<std::int32_t>(path.cuts.size()),
+             arcs = static_cast<std::int32_t>(path.arcs.size());
   if (!more.moves.empty()) path.moves.push_back({more.start, MoveKind::rapid, 0, -1});
   for (Move& move : more.moves) {
     if (move.cut >= 0) move.cut += cuts;
+    if (move.arc >= 0) move.arc += arcs;
     path.moves.push_back(move);
   }
   path.cuts.insert(path.cuts.end(), more.cuts.begin(), more.cuts.end());
+  path.arcs.insert(path.arcs.end(), more.arcs.begin(), more.arcs.end());
 }
 
 void tell(const MaterialMet& met, std::vector<SettledValue>& facts) {
@@ -76,6 +81,28 @@ void tell(const LinkCounts& links, std::vector<SettledValue>& facts) {
                    "it would take in the strategy's own order, with a retract every time, about"});
 }
 
+/// Before and after smoothing.
+void tell(const MotionStatistics& before, const MotionStatistics& after, std::int64_t kept_runs,
+          std::vector<SettledValue>& facts) {
+  const auto pair = [&](const char* key, const Quantity& value, const char* what, const std::string& was) {
+    facts.push_back({key, value, fmt::format("{}; before smoothing {}", what, was)});
+  };
+  const auto lengths = [](double mm) { return fmt::format("{:.4g} mm", mm); };
+  const auto degrees = [](double deg) { return fmt::format("{:.2g} deg", deg); };
+  pair("blocks", count_of(after.blocks), "of its cuts", fmt::format("{}", before.blocks));
+  facts.push_back({"arcs", count_of(after.arcs), "among them"});
+  pair("block, shortest", length_of(after.shortest_mm), "of its cuts", lengths(before.shortest_mm));
+  pair("block, half", length_of(after.half_mm), "half of them are shorter", lengths(before.half_mm));
+  pair("turn, half", number_of(after.turn_half_deg, Unit::degrees),
+       "where two blocks meet, on half of the length", degrees(before.turn_half_deg));
+  pair("turn, most", number_of(after.turn_most_deg, Unit::degrees), "on 95 % of the length",
+       degrees(before.turn_most_deg));
+  pair("turn, greatest", number_of(after.turn_greatest_deg, Unit::degrees), "anywhere",
+       degrees(before.turn_greatest_deg));
+  if (kept_runs > 0)
+    facts.push_back({"not smoothed", count_of(kept_runs), "stretches of cuts, for want of a proof"});
+}
+
 /// What would suit the surface better than straight passes at an angle; nothing where they fit.
 void hint_at(const PatternHint& hint, std::vector<Note>& notes) {
   using Better = PatternHint::Better;
@@ -106,8 +133,9 @@ void hint_at(const PatternHint& hint, std::vector<Note>& notes) {
 /// One layer of an operation: its cuts with an allowance, linked in the stock as it is.
 class Planner {
  public:
-  Planner(const Settled& settled, const GuidedPart& guided, int decimals, const std::vector<Vec2>& drilled)
-      : settled_(settled), guided_(guided), decimals_(decimals), bounds_(settled.bounds()) {
+  Planner(const Settled& settled, const GuidedPart& guided, const Controller& controller,
+          const std::vector<Vec2>& drilled)
+      : settled_(settled), guided_(guided), controller_(controller), bounds_(settled.bounds()) {
     bounds_.drilled = drilled;
     links_ = settled.values.links;
     links_.keep_out = settled.kept_out();
@@ -119,13 +147,13 @@ class Planner {
              const std::string& named) {
     TipSurfaceOptions options = guided_.options(allowance);
     if (settled_.usual.exact_floors) {
-      const double reserve = rounding_reserve(decimals_),
+      const double reserve = rounding_reserve(controller_),
                    of_floors = std::min(options.floor_extra_mm, reserve);
       options.floor_extra_mm -= of_floors;
       options.wall_extra_mm += reserve - of_floors;
       options.allowance_mm -= reserve - of_floors;
     }
-    const ToolSurface surface(guided_.part, settled_.tool, options, decimals_);
+    const ToolSurface surface(guided_.part, settled_.tool, options, controller_.decimals);
     const auto strategy = [&](const Site& site, const Progress& share) {
       return settled_.values.pattern->cuts(site, share);
     };
@@ -151,6 +179,8 @@ class Planner {
     if (before)
       bounded.plan.facts.push_back(
           {"eased", length_of(ease_feed(linked.path, std::move(*before))), "of cuts, at a lower feed"});
+    if (settled_.values.smooth && !linked.path.moves.empty())
+      smooth_path(linked.path, allowance, bounded.plan.facts, stage(progress, "smooth " + named));
     planned_.area = std::move(bounded.area);
     planned_.facts = std::move(bounded.plan.facts);
     if (!linked.path.moves.empty()) tell(linked.counts, planned_.facts);
@@ -173,6 +203,23 @@ class Planner {
   }
 
  private:
+  /// The same cuts in fewer blocks, and what that changed.
+  void smooth_path(Toolpath& path, const Allowance& allowance, std::vector<SettledValue>& facts,
+                   const Progress& progress) const {
+    const ToolSurface exact(guided_.part, settled_.tool, guided_.options(allowance), std::nullopt);
+    SmoothOptions options;
+    options.tolerance_mm = settled_.values.smooth_within_mm;
+    options.posted = posted_form(controller_);
+    options.planes = controller_.arc_planes;
+    options.keep_out = links_.keep_out;
+    options.bottom_z = links_.bottom_z;
+    options.steepest_deg = links_.plunge_slope_deg;
+    const MotionStatistics before = motion_of(path);
+    SmoothedPath smoothed = smooth(path, exact, options, progress);
+    path = std::move(smoothed.path);
+    tell(before, motion_of(path), smoothed.kept_runs, facts);
+  }
+
   /// What clears levels keeps off them anyway.
   void heed_obstacles(const ToolSurface& surface, CutPlan& plan) const {
     if (settled_.usual.at_levels) return;
@@ -208,7 +255,7 @@ class Planner {
 
   const Settled& settled_;
   const GuidedPart& guided_;
-  int decimals_;
+  const Controller& controller_;
   Bounds bounds_;
   LinkOptions links_;
   PlannedOperation planned_;
@@ -216,10 +263,10 @@ class Planner {
 
 }  // namespace
 
-PlannedOperation plan_operation(const Settled& settled, const GuidedPart& guided, int decimals,
-                                const std::vector<Vec2>& drilled, Stock stock, const Stock* seen,
-                                const StageProgress& progress) {
-  Planner planner(settled, guided, decimals, drilled);
+PlannedOperation plan_operation(const Settled& settled, const GuidedPart& guided,
+                                const Controller& controller, const std::vector<Vec2>& drilled, Stock stock,
+                                const Stock* seen, const StageProgress& progress) {
+  Planner planner(settled, guided, controller, drilled);
   const OperationValues& values = settled.values;
   try {
     for (int layer = values.layers; layer > 0; --layer)

@@ -8,8 +8,8 @@ namespace yardpass::detail {
 
 /// All its layers. `seen`: the same material before, in finer cells, if that is needed. Throws Error that
 /// names the operation.
-PlannedOperation plan_operation(const Settled& settled, const GuidedPart& guided, int decimals,
-                                const std::vector<Vec2>& drilled, Stock stock, const Stock* seen,
-                                const StageProgress& progress);
+PlannedOperation plan_operation(const Settled& settled, const GuidedPart& guided,
+                                const Controller& controller, const std::vector<Vec2>& drilled, Stock stock,
+                                const Stock* seen, const StageProgress& progress);
 
 }  // namespace yardpass::detail

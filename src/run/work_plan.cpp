@@ -44,6 +44,7 @@ WorkPlan::WorkPlan(const JobSetup& setup, const std::vector<Settled>& operations
       const double dear = settled.usual.spread == Spread::on_walls ? 4 : 1;
       add("plan " + named, dear * kPlanPoint * own + 0.3);
       add("link " + named, kLinkPoint * own + (settled.usual.at_levels ? kLinkLevels : 0.4));
+      if (settled.values.smooth) add("smooth " + named, 0.5 * dear * kPlanPoint * own + 0.2);
     }
   }
   if (only_plan)

@@ -11,6 +11,12 @@ namespace yardpass {
 /// The plane of an arc, named as G17, G18 and G19 name it.
 enum class ArcPlane : std::uint8_t { xy, zx, yz };
 
+/// The two coordinates of a plane, the turn from the first to the second being counter-clockwise.
+struct PlaneAxes {
+  int first, second;
+};
+[[nodiscard]] PlaneAxes axes_of(ArcPlane plane);
+
 /// An arc in one of the three planes about an axis through `centre`, while the third coordinate runs evenly
 /// (a helix; seldom seen but in XY). Programs are rounded, so both ends may lie at slightly different
 /// distances from the axis: then the radius runs evenly too, and both ends are met.

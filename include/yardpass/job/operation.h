@@ -33,9 +33,11 @@ struct OperationValues {
   double layer_mm = 0;
   double tolerance_mm = 0.01;
   Feather feather = {};
-  Obstacles obstacles = {};  ///< without what is kept away from
-  LinkOptions links;         ///< without its clearance plane
-  bool ease_feed = false;    ///< where more of the cutter is in material than the tool's widest engagement
+  Obstacles obstacles = {};     ///< without what is kept away from
+  LinkOptions links;            ///< without its clearance plane
+  bool ease_feed = false;       ///< where more of the cutter is in material than the tool's widest engagement
+  bool smooth = false;          ///< cuts are put together to arcs and longer lines
+  double smooth_within_mm = 0;  ///< how far above the ideal path these may lie
   double intended_depth_mm = 0;  ///< how deep it cuts into the part on purpose, where it works
 };
 

@@ -5,7 +5,7 @@
 #include <optional>
 #include <vector>
 
-#include "yardpass/geom/vec.h"
+#include "yardpass/geom/arc.h"
 #include "yardpass/tool/tool.h"
 
 namespace yardpass {
@@ -25,6 +25,7 @@ struct Move {
   MoveKind kind = MoveKind::cut;
   double feed_mm_min = 0;  ///< 0 for rapids
   std::int32_t cut = -1;   ///< index into Toolpath::cuts: what it cuts, or is on the way to; -1: none
+  std::int32_t arc = -1;   ///< index into Toolpath::arcs, which ends at `to`; -1: straight
 };
 
 /// Where a cut comes from.
@@ -39,10 +40,15 @@ struct Toolpath {
   Vec3 start = Vec3::Zero();
   std::vector<Move> moves;
   std::vector<CutOrigin> cuts;
+  std::vector<Arc> arcs = {};  ///< each as its program will say it, see `posted` in geom/posted.h
   /// The moves stay free if rounding moves a point by so much; nothing: nobody says so, as of a path made by
   /// hand.
   std::optional<double> rounding_reserve_mm;
 
+  /// Nothing for a straight move.
+  [[nodiscard]] const Arc* arc_of(const Move& move) const {
+    return move.arc < 0 ? nullptr : &arcs[static_cast<std::size_t>(move.arc)];
+  }
   /// The pass that a move cuts or leads to; 0 if that is not known.
   [[nodiscard]] std::int32_t pass_of(const Move& move) const {
     return move.cut < 0 ? 0 : cuts[static_cast<std::size_t>(move.cut)].pass;
