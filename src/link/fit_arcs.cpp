@@ -13,7 +13,7 @@ constexpr double kWidest = 5;  // times the play: how far off along the surface
 
 /// How far off a point may be in a direction of length 1.
 double play_in(const SmoothPoint& point, const Vec3& direction, double play) {
-  if (!point.rests) return play;
+  if (!point.rests || point.normal.isZero()) return play;
   return play / std::max(std::abs(point.normal.dot(direction)), 1 / kWidest);
 }
 

@@ -13,8 +13,8 @@ namespace yardpass::detail {
 struct SmoothPoint {
   Vec3 at;
   Vec3 normal =
-      Vec3::Zero();    ///< of the surface it rests on; zero: none, then it keeps near in all directions
-  bool rests = false;  ///< in the room of the tolerance above the surface
+      Vec3::Zero();  ///< of the surface it rests on; zero: not known, then it is kept near in all directions
+  bool rests = false;         ///< in the room of the tolerance above the surface
   bool more_to_next = false;  ///< the surface can be touched between it and the next one
 };
 

@@ -205,20 +205,40 @@ class RunSmoother {
   std::vector<std::size_t> ends_;  // index of the point where each block ends
 };
 
-/// Where cuts begin and end they are raised into the middle of the tolerance, so that the blocks there are no
-/// shorter than others. Higher is as free: what leads there rises too.
-void raise_ends(Toolpath& path, const std::vector<Run>& runs, const Tube& tube, double step_mm) {
-  const detail::PointSource source(tube);
-  const auto level = [](const Vec3& a, const Vec3& b) { return std::abs(a.z() - b.z()) < 1e-9; };
-  const auto meet = [&](std::size_t move, const Vec3& end, bool raise) {
-    path.moves[move].to = posted(raise ? source.raised(end) : end, step_mm);
-  };
-  for (const Run& run : runs) {
-    const Polyline3& line = run.line;
-    meet(run.last - 1, line.back(), !level(line[line.size() - 2], line.back()));
-    if (run.first > 0) meet(run.first - 1, path.moves[run.first - 1].to, !level(line[0], line[1]));
+/// Where cuts begin and end they are taken off the part into the middle of the tolerance, so that the blocks
+/// there are no shorter than others. What leads there, or away, must stay free.
+class Ends {
+ public:
+  Ends(Toolpath& path, const Tube& tube, double step_mm)
+      : path_(path), tube_(tube), source_(tube), step_(step_mm) {}
+
+  void raise(const std::vector<Run>& runs) {
+    for (const Run& run : runs) {
+      const Polyline3& line = run.line;
+      move_end(run.last - 1, line.back() - line[line.size() - 2]);
+      if (run.first > 0) move_end(run.first - 1, line[1] - line[0]);
+    }
   }
-}
+
+ private:
+  void move_end(std::size_t move, const Vec3& along) {
+    constexpr double kLevel = 1e-9;
+    Vec3& end = path_.moves[move].to;
+    const Vec3 as_it_was = end;
+    const Vec3 before = move == 0 ? path_.start : path_.moves[move - 1].to;
+    end = posted(end, step_);
+    if (std::abs(along.z()) < kLevel) return;
+    const Vec3 raised = posted(source_.raised(as_it_was, along), step_);
+    if (!tube_.is_free(before, raised)) return;
+    if (move + 1 < path_.moves.size() && !tube_.is_free(raised, path_.moves[move + 1].to)) return;
+    end = raised;
+  }
+
+  Toolpath& path_;
+  const Tube& tube_;
+  detail::PointSource source_;
+  double step_;
+};
 
 void check(const SmoothOptions& options) {
   require(options.tolerance_mm > 0, "tolerance_mm", "must be above 0");
@@ -238,7 +258,7 @@ SmoothedPath smooth(const Toolpath& given, const ToolSurface& exact, const Smoot
       options.keep_out.empty() ? Region{} : offset(options.keep_out, -0.4 * options.posted.step_mm);
   SmoothedPath result;
   Toolpath path = given;
-  raise_ends(path, runs_of(path), tube, options.posted.step_mm);
+  Ends(path, tube, options.posted.step_mm).raise(runs_of(path));
   std::vector<Run> runs = runs_of(path);
   std::vector<std::optional<std::vector<Block>>> smoothed(runs.size());
   detail::parallel_for(runs.size(), progress, [&](std::size_t k) {

@@ -39,16 +39,26 @@ PointSource::Place PointSource::place_of(const Vec3& tip) const {
     place.point = *touched;
     place.middle_z = touched->at.z();
     place.on_top = std::abs(tip.z() - place.middle_z) * touched->normal.z() <= 0.6 * tube_.tolerance_mm();
-    place.point.rests = place.on_top || tube_.cover(tip, tip).whole;
-    if (!place.point.rests) place.point.normal = Vec3::Zero();
+    if (!place.on_top) place.point.normal = Vec3::Zero();
   }
+  // Beside an upright wall there is no surface to touch below.
+  place.point.rests = place.on_top || tube_.cover(tip, tip).whole;
   place.point.at = tip;
   return place;
 }
 
-Vec3 PointSource::raised(const Vec3& end) const {
+Vec3 PointSource::raised(const Vec3& end, const Vec3& along) const {
+  constexpr double kFarthest = 3;  // times the distance normal to the surface
   const Place place = place_of(end);
-  return place.on_top ? with_z(plan(end), std::max(end.z(), place.middle_z)) : end;
+  const double missing = (place.middle_z - end.z()) * place.point.normal.z();
+  const Vec2 way = plan(along);
+  if (!place.on_top || !(missing > 0) || !(way.norm() > 0)) return end;
+  // Square to the surface as far as the upright plane of the cut allows.
+  const Vec3 level = with_z(way.normalized(), 0);
+  Vec3 out = place.point.normal.dot(level) * level + Vec3(0, 0, place.point.normal.z());
+  out.normalize();
+  const double rises = out.dot(place.point.normal);
+  return rises * kFarthest < 1 ? end : Vec3(end + missing / rises * out);
 }
 
 /// Halved where the touch half-way is off the cubic through heights and slopes of both ends.
@@ -114,11 +124,11 @@ std::vector<SmoothPoint> PointSource::points(const Polyline3& line) const {
   for (std::size_t i = 0; i <= last;) {
     SmoothPoint point = places[i].point;
     const bool before = i > 0 && anew[i - 1], after = i < last && anew[i];
-    if (before || after) {
-      // Beside a piece that stays as it is, lower ground would not be free.
-      const bool whole = before && after;
-      point.at.z() = whole ? places[i].middle_z : std::max(point.at.z(), places[i].middle_z);
-    }
+    // Ends are given; and beside a piece that stays as it is, lower ground would not be free.
+    if (before && after)
+      point.at.z() = places[i].middle_z;
+    else if ((before && i < last) || (after && i > 0))
+      point.at.z() = std::max(point.at.z(), places[i].middle_z);
     point.more_to_next = after;
     result.push_back(point);
     if (!after) {

@@ -16,8 +16,9 @@ class PointSource {
   [[nodiscard]] std::vector<SmoothPoint> points(const Polyline3& line) const;
   /// One more between two that the surface can be touched between; nothing if they are too near.
   [[nodiscard]] std::optional<SmoothPoint> between(const SmoothPoint& a, const SmoothPoint& b) const;
-  /// The end of a cut, raised into the middle of the tolerance; as it is if it does not rest on the part.
-  [[nodiscard]] Vec3 raised(const Vec3& end) const;
+  /// The end of a cut that runs there along a direction, off the part into the middle of the tolerance; as it
+  /// is if it does not rest on the part.
+  [[nodiscard]] Vec3 raised(const Vec3& end, const Vec3& along) const;
 
  private:
   struct Place {

@@ -133,11 +133,15 @@ class Writer {
 };
 
 /// What is proven of an arc holds only for the very arc that is read back.
-void check(const Arc& arc, const std::string& operation, const Controller& controller) {
+void check(const Arc& arc, const Vec3& from, const Vec3& to, const std::string& operation,
+           const Controller& controller) {
   if (!controller.arc_planes[static_cast<std::size_t>(arc.plane)])
     throw Error("operation \"" + operation + "\": an arc in a plane in which the control takes none, G" +
                 std::to_string(17 + static_cast<int>(arc.plane)));
   const auto said = posted(arc, posted_form(controller));
+  const double step = posted_form(controller).step_mm;
+  if ((posted(from, step) - arc.start).norm() > 1e-6 || (posted(to, step) - arc.end).norm() > 1e-6)
+    throw Error("operation \"" + operation + "\": an arc does not begin or end where its move does");
   if (!said || (said->centre - arc.centre).norm() > 1e-6 || (said->end - arc.end).norm() > 1e-6)
     throw Error("operation \"" + operation +
                 "\": an arc that is not in whole steps of the program's decimals; see posted()");
@@ -159,8 +163,11 @@ void check(std::span<const OperationPath> operations, const Controller& controll
       if (move.kind != MoveKind::rapid && !(move.feed_mm_min >= 0.05))
         throw Error("operation \"" + operation.name + "\": a feed of " + short_number(move.feed_mm_min) +
                     " mm/min would be written as F0; valid: at least 0.05");
-    for (const Move& move : path.moves)
-      if (const Arc* const arc = path.arc_of(move)) check(*arc, operation.name, controller);
+    Vec3 at = path.start;
+    for (const Move& move : path.moves) {
+      if (const Arc* const arc = path.arc_of(move)) check(*arc, at, move.to, operation.name, controller);
+      at = move.to;
+    }
     const double moved = rounding_reserve(controller);
     if (path.rounding_reserve_mm && *path.rounding_reserve_mm < moved * (1 - 1e-12))
       throw Error("operation \"" + operation.name + "\": writing " + std::to_string(controller.decimals) +
