@@ -14,6 +14,7 @@ struct SmoothPoint {
   Vec3 at;
   Vec3 normal =
       Vec3::Zero();  ///< of the surface it rests on; zero: not known, then it is kept near in all directions
+  bool planned = true;        ///< as it was planned, which needs no proof
   bool rests = false;         ///< in the room of the tolerance above the surface
   bool more_to_next = false;  ///< the surface can be touched between it and the next one
 };

@@ -16,7 +16,7 @@ using detail::Block;
 using detail::SmoothPoint;
 
 constexpr double kSagitta = 1e-4;
-constexpr double kPlay = 0.38;  // of the tolerance: half of it is on either side of the middle
+constexpr double kPlay = 0.42;  // of the tolerance: half of it is on either side of the middle
 
 /// Moves of one cut at one feed, [first, last).
 struct Run {
@@ -48,20 +48,31 @@ class RunSmoother {
   RunSmoother(const Tube& tube, double tolerance, const SmoothOptions& options, const Region& keep_out)
       : tube_(tube), source_(tube), play_(kPlay * tolerance), options_(options), keep_out_(keep_out) {}
 
-  /// Nothing if it has to stay as it is.
+  /// Nothing if it has to stay as it is: for want of a proof, or since it would have no fewer blocks.
   std::optional<std::vector<Block>> run(const Polyline3& line) {
+    // No steeper down than it was planned, but for a hair.
+    steepest_ = std::sin(options_.steepest_deg * std::numbers::pi / 180);
+    for (std::size_t i = 0; i + 1 < line.size(); ++i)
+      steepest_ =
+          std::max(steepest_, (line[i].z() - line[i + 1].z()) / (line[i + 1] - line[i]).norm() + 1e-3);
     points_ = source_.points(line);
     blocks_.clear(), ends_.clear();
     from_ = posted(points_.front().at, options_.posted.step_mm);
     for (std::size_t i = 0; i + 1 < points_.size();) {
       const auto next = go_on(i);
-      if (!next) return std::nullopt;
+      if (!next) {
+        unproven_ = true;
+        return std::nullopt;
+      }
       i = *next;
     }
     even_out();
     std::erase_if(blocks_, [](const Block& block) { return !block.arc && block.from == block.to; });
+    if (blocks_.size() >= line.size()) return std::nullopt;
     return blocks_;
   }
+
+  [[nodiscard]] bool unproven() const { return unproven_; }
 
  private:
   [[nodiscard]] Vec3 said(std::size_t i) const { return posted(points_[i].at, options_.posted.step_mm); }
@@ -105,8 +116,8 @@ class RunSmoother {
       if (block.from == block.to || is_proven(block, i, i + 1)) return take(block, i + 1);
       const auto half_way = source_.between(points_[i], points_[i + 1]);
       if (!half_way) {
-        // As it was planned, or its ends higher: no proof is needed.
-        if (!points_[i].more_to_next) return take(block, i + 1);
+        const bool as_planned = points_[i].planned && points_[i + 1].planned && !points_[i].more_to_next;
+        if (as_planned) return take(block, i + 1);
         return std::nullopt;
       }
       points_.insert(points_.begin() + static_cast<std::ptrdiff_t>(i) + 1, *half_way);
@@ -144,13 +155,12 @@ class RunSmoother {
   }
 
   [[nodiscard]] bool too_steep(const Block& block) const {
-    const double steepest = std::sin(options_.steepest_deg * std::numbers::pi / 180);
     if (!block.arc) {
       const Vec3 way = block.to - block.from;
-      return -way.z() > steepest * way.norm() && -way.z() > 10 * options_.posted.step_mm;
+      return -way.z() > steepest_ * way.norm() && -way.z() > 10 * options_.posted.step_mm;
     }
     if (block.arc->plane == ArcPlane::xy && block.arc->rise() >= 0) return false;
-    return -block.arc->direction(0).z() > steepest || -block.arc->direction(1).z() > steepest;
+    return -block.arc->direction(0).z() > steepest_ || -block.arc->direction(1).z() > steepest_;
   }
 
   [[nodiscard]] bool within_limits(const Block& block) const {
@@ -196,11 +206,12 @@ class RunSmoother {
 
   const Tube& tube_;
   detail::PointSource source_;
-  double play_;
+  double play_, steepest_ = 1;
   const SmoothOptions& options_;
   const Region& keep_out_;
   std::vector<SmoothPoint> points_;
   Vec3 from_ = Vec3::Zero();
+  bool unproven_ = false;
   std::vector<Block> blocks_;
   std::vector<std::size_t> ends_;  // index of the point where each block ends
 };
@@ -261,8 +272,11 @@ SmoothedPath smooth(const Toolpath& given, const ToolSurface& exact, const Smoot
   Ends(path, tube, options.posted.step_mm).raise(runs_of(path));
   std::vector<Run> runs = runs_of(path);
   std::vector<std::optional<std::vector<Block>>> smoothed(runs.size());
+  std::vector<std::uint8_t> unproven(runs.size(), 0);
   detail::parallel_for(runs.size(), progress, [&](std::size_t k) {
-    smoothed[k] = RunSmoother(tube, options.tolerance_mm, options, keep_out).run(runs[k].line);
+    RunSmoother smoother(tube, options.tolerance_mm, options, keep_out);
+    smoothed[k] = smoother.run(runs[k].line);
+    unproven[k] = smoother.unproven();
   });
   std::vector<Move> moves;
   std::size_t next = 0;
@@ -272,10 +286,10 @@ SmoothedPath smooth(const Toolpath& given, const ToolSurface& exact, const Smoot
       continue;
     }
     const Run& run = runs[next];
+    result.kept_runs += unproven[next];
     const auto& blocks = smoothed[next++];
     i = run.last - 1;
     if (!blocks) {
-      ++result.kept_runs;
       moves.insert(moves.end(), path.moves.begin() + static_cast<std::ptrdiff_t>(run.first),
                    path.moves.begin() + static_cast<std::ptrdiff_t>(run.last));
       continue;

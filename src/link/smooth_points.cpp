@@ -47,19 +47,21 @@ PointSource::Place PointSource::place_of(const Vec3& tip) const {
   return place;
 }
 
-Vec3 PointSource::raised(const Vec3& end, const Vec3& along) const {
+Vec3 PointSource::raised(const Place& place, const Vec3& along) {
   constexpr double kFarthest = 3;  // times the distance normal to the surface
-  const Place place = place_of(end);
-  const double missing = (place.middle_z - end.z()) * place.point.normal.z();
+  const SmoothPoint& point = place.point;
+  const double missing = (place.middle_z - point.at.z()) * point.normal.z();
   const Vec2 way = plan(along);
-  if (!place.on_top || !(missing > 0) || !(way.norm() > 0)) return end;
+  if (!place.on_top || !(missing > 0) || !(way.norm() > 0)) return point.at;
   // Square to the surface as far as the upright plane of the cut allows.
   const Vec3 level = with_z(way.normalized(), 0);
-  Vec3 out = place.point.normal.dot(level) * level + Vec3(0, 0, place.point.normal.z());
+  Vec3 out = point.normal.dot(level) * level + Vec3(0, 0, point.normal.z());
   out.normalize();
-  const double rises = out.dot(place.point.normal);
-  return rises * kFarthest < 1 ? end : Vec3(end + missing / rises * out);
+  const double rises = out.dot(point.normal);
+  return rises * kFarthest < 1 ? point.at : Vec3(point.at + missing / rises * out);
 }
+
+Vec3 PointSource::raised(const Vec3& end, const Vec3& along) const { return raised(place_of(end), along); }
 
 /// Halved where the touch half-way is off the cubic through heights and slopes of both ends.
 void PointSource::touch_along(const SmoothPoint& from, const SmoothPoint& to,
@@ -124,11 +126,13 @@ std::vector<SmoothPoint> PointSource::points(const Polyline3& line) const {
   for (std::size_t i = 0; i <= last;) {
     SmoothPoint point = places[i].point;
     const bool before = i > 0 && anew[i - 1], after = i < last && anew[i];
-    // Ends are given; and beside a piece that stays as it is, lower ground would not be free.
-    if (before && after)
+    // Ends are given. Beside a piece that stays as it is, lower ground would not be free.
+    if (before && after) {
       point.at.z() = places[i].middle_z;
-    else if ((before && i < last) || (after && i > 0))
-      point.at.z() = std::max(point.at.z(), places[i].middle_z);
+    } else if ((before && i < last) || (after && i > 0)) {
+      point.at = raised(places[i], before ? line[i] - line[i - 1] : line[i + 1] - line[i]);
+      point.planned = point.at == line[i];
+    }
     point.more_to_next = after;
     result.push_back(point);
     if (!after) {

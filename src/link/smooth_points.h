@@ -26,6 +26,7 @@ class PointSource {
     bool on_top = false;  // under it the surface can be touched, near to it
     double middle_z = 0;  // of the touch
   };
+  [[nodiscard]] static Vec3 raised(const Place& place, const Vec3& along);
   [[nodiscard]] Place place_of(const Vec3& tip) const;
   [[nodiscard]] std::optional<SmoothPoint> touch(const Vec2& place) const;
   void touch_along(const SmoothPoint& from, const SmoothPoint& to, std::vector<SmoothPoint>& out) const;
