@@ -15,7 +15,6 @@ namespace {
 using detail::Block;
 using detail::SmoothPoint;
 
-constexpr double kSagitta = 1e-4;
 constexpr double kPlay = 0.42;  // of the tolerance: half of it is on either side of the middle
 
 /// Moves of one cut at one feed, [first, last).
@@ -167,7 +166,7 @@ class RunSmoother {
     const bool deep = options_.bottom_z > -1e100;
     if (!deep && keep_out_.empty()) return true;
     const std::vector<Vec3> chords =
-        block.arc ? chord_points(*block.arc, kSagitta) : std::vector<Vec3>{block.from, block.to};
+        block.arc ? chord_points(*block.arc, 0.1 * play_) : std::vector<Vec3>{block.from, block.to};
     for (std::size_t k = 0; k < chords.size(); ++k) {
       if (chords[k].z() < options_.bottom_z - options_.posted.step_mm) return false;
       if (k == 0 || keep_out_.empty()) continue;
@@ -264,7 +263,9 @@ SmoothedPath smooth(const Toolpath& given, const ToolSurface& exact, const Smoot
   // The path was planned with room for rounding on both sides; so its middle is that of the tolerance.
   const double reserve = given.rounding_reserve_mm.value_or(0);
   const double tolerance = std::max(options.tolerance_mm, 4 * options.posted.step_mm);
-  const Tube tube(exact, tolerance + 2 * reserve, kSagitta);
+  // Of the chords that arcs are proven by: coarser is quicker, but takes room off the tolerance.
+  const double sagitta = std::clamp(0.05 * tolerance, 1e-4, 1e-3);
+  const Tube tube(exact, tolerance + 2 * reserve, sagitta);
   const Region keep_out =
       options.keep_out.empty() ? Region{} : offset(options.keep_out, -0.4 * options.posted.step_mm);
   SmoothedPath result;
