@@ -237,6 +237,8 @@ int carried_out(int count, char** arguments) {
       ->add_option("--up-to-operation", words.up_to_operation,
                    "Leave out what comes after this operation, by its name or number")
       ->excludes("--up-to-line");
+  check_verb->add_flag("--skip-marked", words.skip_marked,
+                       "Skip the blocks that begin with /, as the control does if it is told so");
   check_verb
       ->add_flag("--only-times", words.only_times,
                  "Tell how long each operation takes; no stock, no part, nothing is judged")

@@ -246,7 +246,10 @@ int run(const RunWords& words) {
 int check(const RunWords& words) {
   const Job job = read_job(words.job);
   const std::string text = text_of(words.program);
-  Program program = read_program(text, words.program);
+  ProgramReading reading = read_options(job);
+  reading.skip_marked = words.skip_marked;
+  Program program = read_program(text, words.program, reading);
+  require_known_tools(program, job, words.program);
   if (words.only_times) {
     program.come_down_from(job.machine.change_z.value_or(-kChangeHeight));
     fmt::print("{}nothing is judged\n", times_table(program, job));

@@ -17,7 +17,7 @@ struct RunWords {
   std::string job, program, out, demo, up_to_operation;
   std::string pictures = "png", section;
   bool quiet = false, save_stock = false, only_times = false, among_others = false, yes = false;
-  bool quick = false, only_plan = false, afresh = false;
+  bool quick = false, only_plan = false, afresh = false, skip_marked = false;
   int threads = 0;
   std::int32_t up_to_line = std::numeric_limits<std::int32_t>::max();
 };

@@ -29,9 +29,9 @@ TipSurface whole_tool(std::shared_ptr<const ContactPart> part, const Tool& tool,
 }  // namespace
 
 ToolSurface::ToolSurface(std::shared_ptr<const ContactPart> part, const Tool& tool, TipSurfaceOptions options,
-                         std::optional<int> decimals)
+                         std::optional<double> step_mm)
     : ToolSurface(std::move(part), std::make_shared<const Tool>(completed(tool)), std::move(options),
-                  decimals ? rounding_reserve(*decimals) : 0) {}
+                  step_mm ? rounding_reserve_of(*step_mm) : 0) {}
 
 ToolSurface::ToolSurface(std::shared_ptr<const ContactPart> part, std::shared_ptr<const Tool> tool,
                          TipSurfaceOptions options, double reserve)

@@ -191,6 +191,53 @@ class JobReader {
     reader.finish(detail::new_key);
     merge_machine(said, own);
     tell("machine", std::move(values));
+    controller(own);
+  }
+
+  /// The control, if it has a file of its own.
+  void controller(const GivenTable& own) {
+    MachineJob& machine = job_.machine;
+    if (machine.controller_file.empty()) return;
+    const std::string file = machine.controller_file.string();
+    Mistakes mistakes(file);
+    try {
+      std::optional<GivenTable> table = detail::parse_toml_file(machine.controller_file, mistakes);
+      if (table) described_controller(*table, own, mistakes);
+    } catch (const Error& error) {
+      mistakes_.add(*root_.get("machine"), fmt::format("machine: \"controller\": {}", error.what()));
+    }
+    mistakes_.take(mistakes);
+  }
+  void described_controller(GivenTable& table, const GivenTable& own, Mistakes& mistakes) {
+    MachineJob& machine = job_.machine;
+    Controller described;
+    described.dog_leg_rapids = machine.controller.dog_leg_rapids;
+    described.title = machine.controller.title;
+    TableReader reader(table, "controller", mistakes);
+    {
+      KeyContext context = context_;
+      TableKeys keys(reader, context);
+      detail::keys_of(described, keys);
+      std::vector<SettledValue> values = keys.take_values();
+      for (SettledValue& value : values)
+        if (table.contains(value.key))
+          value.source = fmt::format("{}, {}", machine.controller_file.filename().string(), value.source);
+      tell("controller", std::move(values));
+    }
+    reader.finish(detail::new_key);
+    const auto says = [&](const char* key) {
+      return own.contains(key) || (machine_file_ && machine_file_->contains(key));
+    };
+    if (says("decimals")) described.decimals = machine.controller.decimals;
+    if (says("work_offset")) described.work_offset = machine.controller.work_offset;
+    machine.controller = described;
+    if (!mistakes.none()) return;
+    try {
+      try_out(described);
+    } catch (const Error& error) {
+      mistakes.add(1,
+                   fmt::format("controller: a program tried out with it is not read back: {}", error.what()));
+    }
   }
   void described_machine(const Given& file) {
     TableReader reader(*table("machine"), "machine", mistakes_);
@@ -227,6 +274,7 @@ class JobReader {
       return;
     }
     if (own.contains("name")) machine.name = said.name;
+    if (own.contains("controller")) machine.controller_file = said.controller_file;
     if (own.contains("rapid_plane")) machine.rapid_plane_mm = said.rapid_plane_mm;
     if (own.contains("rapids")) machine.controller.dog_leg_rapids = said.controller.dog_leg_rapids;
     if (own.contains("travel")) machine.travel = said.travel;

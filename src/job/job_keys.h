@@ -19,6 +19,7 @@ void keys_of(CarrierJob& carrier, Keys& keys);
 void keys_of(KeepAwayJob& keep_away, Keys& keys);
 void keys_of(StockJob& stock, Keys& keys);
 void keys_of(MachineJob& machine, Keys& keys);
+void keys_of(Controller& controller, Keys& keys);
 void keys_of(LeftJob& left, Keys& keys);
 
 /// An accepted finding with its operation by name.

@@ -190,6 +190,12 @@ void keys_of(MachineJob& machine, Keys& keys) {
                .usual = "the plane for rapids",
                .low = -1e5,
                .high = 1e5});
+  keys.file(
+      "controller", machine.controller_file,
+      {.says =
+           "its control, described in a file of its own beside the job, see [controllers](controllers.md). "
+           "`work_offset` and `decimals` of this table count before those of the file",
+       .usual = "millimetres, arcs by their centre, one file"});
   constexpr std::pair<int, const char*> offsets[] = {{54, "G54"}, {55, "G55"}, {56, "G56"},
                                                      {57, "G57"}, {58, "G58"}, {59, "G59"}};
   int offset = 54;

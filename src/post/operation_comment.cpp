@@ -1,21 +1,26 @@
 #include "post/operation_comment.h"
 
+#include <algorithm>
 #include <charconv>
 
 namespace yardpass::detail {
 
-std::string comment_text(const std::string& text) {
+std::string comment_text(const std::string& text, const Controller& controller) {
   std::string result;
   for (const char c : text) {
     const bool fine = (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || (c >= '0' && c <= '9') ||
-                      (c != '\0' && std::string_view(" .,:;-+/=_*#").find(c) != std::string_view::npos);
-    result += fine ? c : '_';
+                      (c != '\0' && controller.comment_signs.find(c) != std::string::npos);
+    const bool small = c >= 'a' && c <= 'z';
+    result += !fine ? '_' : small && controller.capitals ? static_cast<char>(c - 'a' + 'A') : c;
   }
-  return result.substr(0, 100);
+  return result.substr(0, static_cast<std::size_t>(controller.comment_length));
 }
 
-std::string operation_comment(std::int32_t number, const std::string& name) {
-  return comment_text("operation " + std::to_string(number) + ": " + name);
+std::string operation_comment(std::int32_t number, const std::string& name, const Controller& controller) {
+  const std::string words = comment_text("operation", controller) + " " + std::to_string(number);
+  if (controller.comment_signs.find(':') == std::string::npos) return words;  // no name without its colon
+  const std::string text = words + ": " + comment_text(name, controller);
+  return text.substr(0, std::max(static_cast<std::size_t>(controller.comment_length), words.size()));
 }
 
 std::optional<ProgramOperation> operation_of(std::string_view comment) {

@@ -6,15 +6,17 @@
 #include <string>
 #include <string_view>
 
+#include "yardpass/post/controller.h"
 #include "yardpass/post/read_program.h"
 
 namespace yardpass::detail {
 
-/// The text of a comment, without its brackets: letters, digits and plain signs, at most 100 of them.
-std::string comment_text(const std::string& text);
+/// The text of a comment, without its brackets: letters, digits and the signs that the controller takes, no
+/// more than it takes.
+std::string comment_text(const std::string& text, const Controller& controller);
 
-/// Without brackets.
-std::string operation_comment(std::int32_t number, const std::string& name);
+/// Without brackets. Its number is never cut off.
+std::string operation_comment(std::int32_t number, const std::string& name, const Controller& controller);
 
 /// Nothing if the comment says something else. Small and capital letters are the same.
 std::optional<ProgramOperation> operation_of(std::string_view comment);

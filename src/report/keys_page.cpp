@@ -98,7 +98,7 @@ std::string takes_words(const KeyInfo& key) {
     case KeyForm::name:
       return key.kind == Named::anything ? "a name" : "name of " + things_of(key.kind);
     case KeyForm::names:
-      return key.kind == Named::anything ? "a name, or a list of names"
+      return key.kind == Named::anything ? "text, or a list of texts"
                                          : fmt::format("name of {}, or a list", things_of(key.kind));
     case KeyForm::area:
       return "a name, or points";

@@ -51,6 +51,12 @@ constexpr Output kOutputs[] = {
      [](Source& s) {
        if (!s.report.only_a_look()) detail::write_file(s.folder / "program.nc", {s.program});
      }},
+    {"program-*.nc", "the same for the machine in several files, if its control is described so",
+     [](Source& s) {
+       if (!s.report.run || s.report.only_a_look()) return;
+       for (const ProgramFile& file : s.report.run->files)
+         detail::write_file(s.folder / file.name, {file.text});
+     }},
     {"quick-look.txt", "from a quick look, instead of it: G-code to look at, which no control takes",
      [](Source& s) {
        if (s.report.job().coarser.any() && s.report.judged.judged)

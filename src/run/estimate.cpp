@@ -337,7 +337,7 @@ Estimate estimate(const JobSetup& setup, const std::vector<Settled>& operations,
     const detail::GuidedPart guided = only_known(i) ? detail::GuidedPart{setup.part} : parts.next({});
     try {
       const ToolSurface surface(guided.part, settled.tool, guided.options(settled.values.allowance),
-                                setup.job.machine.controller.decimals);
+                                posted_form(setup.job.machine.controller).step_mm);
       if (touch_s == 0) touch_s = detail::seconds_per_touch(surface, setup.part->box());
       if (only_known(i)) continue;
       result.operations.back() =

@@ -173,8 +173,9 @@ std::vector<Fingerprint> fingerprints_of(const JobSetup& setup, const std::vecto
   first(detail::of_this_program());
   detail::add(first, setup.part->mesh());
   detail::add(first, *setup.stock);
-  first(setup.drilled), first(setup.job.machine.controller.decimals);
-  first(setup.job.machine.controller.arc_planes), first(setup.job.machine.controller.arcs_by_radius);
+  const PostedForm form = posted_form(setup.job.machine.controller);
+  first(setup.drilled), first(form.step_mm), first(form.arcs_by_radius);
+  first(setup.job.machine.controller.arc_planes);
   Fingerprint before = detail::hash_of(first.bytes());
   std::vector<Fingerprint> result;
   for (const Settled& settled : operations) {

@@ -133,6 +133,12 @@ std::vector<Note> held_against_job(const Program& program, const JobSetup& setup
                                    const std::vector<Settled>& operations, bool whole) {
   std::vector<Note> notes;
   if (program.moves.empty()) notes.push_back({"empty", "the program makes no move"});
+  for (const ProgramRemark& remark : program.remarks)
+    notes.push_back({"read", fmt::format("line {}: {}", remark.line, remark.says)});
+  if (program.dwell_s > 0)
+    notes.push_back({"dwell",
+                     "it dwells for {} in all (G4), which the times leave out",
+                     {number_of(program.dwell_s, Unit::seconds)}});
   hold_operations(program, operations, whole, notes);
   const std::string said = fmt::format("G{}", program.work_offset);
   if (!program.moves.empty() && said != setup.job.machine.controller.work_offset)

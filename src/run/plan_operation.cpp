@@ -153,7 +153,7 @@ class Planner {
       options.wall_extra_mm += reserve - of_floors;
       options.allowance_mm -= reserve - of_floors;
     }
-    const ToolSurface surface(guided_.part, settled_.tool, options, controller_.decimals);
+    const ToolSurface surface(guided_.part, settled_.tool, options, posted_form(controller_).step_mm);
     const auto strategy = [&](const Site& site, const Progress& share) {
       return settled_.values.pattern->cuts(site, share);
     };

@@ -13,6 +13,24 @@
 
 namespace yardpass {
 
+ProgramReading read_options(const Job& job) {
+  return {.length_compensation = job.machine.controller.length_compensation};
+}
+
+void require_known_tools(const Program& program, const Job& job, const std::string& name) {
+  std::string known, wrong;
+  for (const Tool& tool : job.tools)
+    known += fmt::format("{}T{} {}", known.empty() ? "" : ", ", tool.number, tool.name);
+  for (std::size_t i = 0; i < program.tools.size(); ++i) {
+    const bool there = std::any_of(job.tools.begin(), job.tools.end(),
+                                   [&](const Tool& tool) { return tool.number == program.tools[i]; });
+    if (!there)
+      wrong += fmt::format("{}{}:{}: the program changes to T{}, which the job does not have; there are {}",
+                           wrong.empty() ? "" : "\n", name, program.tool_lines[i], program.tools[i], known);
+  }
+  if (!wrong.empty()) throw Error(wrong);
+}
+
 const Settled* settled_of(const std::vector<Settled>& operations, std::int32_t number) {
   for (const Settled& settled : operations)
     if (settled.number == number) return &settled;
@@ -80,14 +98,41 @@ RunResult run_job(const Job& job, const StageProgress& progress) {
 
 namespace {
 
-PostedProgram post(const Job& job, const std::vector<Settled>& operations,
-                   const std::vector<PlannedOperation>& planned) {
+struct Posted {
+  PostedProgram whole;
+  std::vector<ProgramFile> files;
+};
+
+Posted post(const Job& job, const std::vector<Settled>& operations,
+            const std::vector<PlannedOperation>& planned) {
   std::vector<OperationPath> paths;
   for (std::size_t i = 0; i < planned.size(); ++i)
-    paths.push_back({operations[i].number, operations[i].name, &planned[i].path});
+    paths.push_back({operations[i].number, operations[i].name, &planned[i].path,
+                     operations[i].values.smooth ? operations[i].values.smooth_within_mm
+                                                 : operations[i].values.tolerance_mm});
   Controller controller = job.machine.controller;
   if (job.machine.dated) controller.date = today();
-  return write_program(job.title, paths, controller);
+  return {write_program(job.title, paths, controller), program_files(job.title, paths, controller)};
+}
+
+/// What is proven of the whole program holds for each file: they make the same moves at feed.
+void require_same_moves(const Program& whole, const std::vector<ProgramFile>& files,
+                        const ProgramReading& options) {
+  if (files.empty()) return;
+  std::vector<ProgramMove> all;
+  const auto at_feed = [](const Program& program, std::vector<ProgramMove>& moves) {
+    for (const ProgramMove& move : program.moves)
+      if (!move.rapid()) moves.push_back(move);
+  };
+  std::vector<ProgramMove> wanted;
+  at_feed(whole, wanted);
+  for (const ProgramFile& file : files) at_feed(read_program(file.text, file.name, options), all);
+  const bool same = std::equal(
+      all.begin(), all.end(), wanted.begin(), wanted.end(), [](const ProgramMove& a, const ProgramMove& b) {
+        return a.from == b.from && a.to == b.to && a.tool == b.tool && (a.arc < 0) == (b.arc < 0) &&
+               std::abs(a.feed_mm_min - b.feed_mm_min) <= 1e-6 * b.feed_mm_min;
+      });
+  if (!same) throw Error("the files for the machine do not make the moves of the whole program");
 }
 
 }  // namespace
@@ -104,8 +149,10 @@ RunResult run_job(const Job& job, const RunSteps& steps) {
   const StageProgress progress = work.telling(steps.progress, steps.whole);
   std::vector<PlannedOperation> planned = plan_operations(setup, operations, steps.kept, progress);
   work.planned(setup, operations, planned);
-  PostedProgram posted = post(job, operations, planned);
-  Program program = read_program(posted.text, "program.nc");
+  auto [posted, files] = post(job, operations, planned);
+  const ProgramReading reading = read_options(job);
+  Program program = read_program(posted.text, "program.nc", reading);
+  require_same_moves(program, files, reading);
   JudgedProgram judged = steps.only_plan
                              ? carry_out(std::move(program), setup, progress)
                              : judge_program(std::move(program), setup, operations, progress,
@@ -114,6 +161,7 @@ RunResult run_job(const Job& job, const RunSteps& steps) {
   say_why(judged.disagreements, operations, planned);
   RunResult result{std::move(setup),  std::move(operations), std::move(planned),
                    std::move(posted), std::move(judged),     {}};
+  result.files = std::move(files);
   if (result.judged.judged) detail::keep_figures(result);
   result.hindsight = detail::hindsight(result);
   if (!to_explain(result.judged, job)) return result;

@@ -36,7 +36,7 @@ std::vector<SlopeSeam> slope_seams(const JobSetup& setup, const StageProgress& p
     const Progress stage = detail::stage(progress, "steep and shallow, " + settled.name);
     const detail::GuidedPart guided = parts.next({});
     const ToolSurface surface(guided.part, settled.tool, guided.options(settled.values.allowance),
-                              setup.job.machine.controller.decimals);
+                              posted_form(setup.job.machine.controller).step_mm);
     const Bounds bounds = settled.bounds();
     const Region area =
         centre_area(bounds.boundary, 0.5 * settled.tool.diameter_mm, bounds.rule, bounds.exceptions);

@@ -11,7 +11,7 @@ namespace yardpass {
 namespace {
 
 Program without_moves(const Program& program) {
-  return {{}, program.arcs, program.operations, program.tools, program.lines};
+  return {{}, program.arcs, program.operations, program.tools, program.tool_lines, program.lines};
 }
 
 Program up_to_line(const Program& program, std::int32_t line) {

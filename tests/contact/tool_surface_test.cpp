@@ -16,7 +16,7 @@ std::shared_ptr<const ContactPart> plate() {
 
 TEST(ToolSurface, IsTheTipSurfaceOfItsToolWithTheReserveForRounding) {
   const Tool ball{.name = "ball6", .diameter_mm = 6, .feed_mm_min = 900};
-  const ToolSurface surface(plate(), ball, {.allowance_mm = 0.2}, 2);
+  const ToolSurface surface(plate(), ball, {.allowance_mm = 0.2}, 0.01);
   EXPECT_EQ(surface.tool().plunge_feed_mm_min, 300) << "completed";
   EXPECT_NEAR(surface.rounding_reserve_mm(), rounding_reserve(2), 0);
   EXPECT_NEAR(surface.height({0, 0}), 0.2 + rounding_reserve(2), 1e-12);

@@ -14,11 +14,11 @@ namespace yardpass {
 /// any number of threads may ask it.
 class ToolSurface : public TipSurface {
  public:
-  /// `decimals`: of the program; nothing: moves are taken as they are, without reserve. Throws Error if the
-  /// tool lacks a dimension or has an impossible one, or if the allowance is an overcut deeper than it
-  /// allows.
+  /// `step_mm`: of the last decimal of the program; nothing: moves are taken as they are, without reserve.
+  /// Throws Error if the tool lacks a dimension or has an impossible one, or if the allowance is an overcut
+  /// deeper than it allows.
   ToolSurface(std::shared_ptr<const ContactPart> part, const Tool& tool, TipSurfaceOptions options = {},
-              std::optional<int> decimals = 3);
+              std::optional<double> step_mm = 0.001);
 
   [[nodiscard]] const Tool& tool() const { return *tool_; }  ///< completed
   /// The same of the cutter alone, for what asks how low the cutter could go.

@@ -239,11 +239,12 @@ struct StockJob {
 struct MachineJob {
   std::filesystem::path file;  ///< if it is described in a file of its own
   std::string name;
-  Controller controller;       ///< without a date
-  bool dated = false;          ///< the program says the day it was made
-  MachineMotion motion;        ///< for times, and for rapids that are no straight lines
-  double rapid_plane_mm = 5;   ///< of the plane for rapids, above stock and part
-  std::optional<Box3> travel;  ///< of the tip, in program coordinates
+  std::filesystem::path controller_file = {};  ///< if its control is described in a file of its own
+  Controller controller;                       ///< without a date
+  bool dated = false;                          ///< the program says the day it was made
+  MachineMotion motion;                        ///< for times, and for rapids that are no straight lines
+  double rapid_plane_mm = 5;                   ///< of the plane for rapids, above stock and part
+  std::optional<Box3> travel;                  ///< of the tip, in program coordinates
   /// Where the tip comes down from after a tool change, in program coordinates; else the plane for rapids.
   std::optional<double> change_z;
 };

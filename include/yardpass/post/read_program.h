@@ -40,14 +40,23 @@ struct SpindleUse {
   bool operator==(const SpindleUse&) const = default;
 };
 
+/// Something that is read, but not as every control would run it.
+struct ProgramRemark {
+  std::int32_t line = 0;  ///< the first one that it is about
+  std::string says = {};
+};
+
 struct Program {
   std::vector<ProgramMove> moves;
   std::vector<Arc> arcs = {};
-  std::vector<ProgramOperation> operations;  ///< in the order of the program; a number may come again
-  std::vector<std::int32_t> tools;           ///< in order of their changes
+  std::vector<ProgramOperation> operations;   ///< in the order of the program; a number may come again
+  std::vector<std::int32_t> tools;            ///< in order of their changes
+  std::vector<std::int32_t> tool_lines = {};  ///< of their changes
   std::int32_t lines = 0;
-  int work_offset = 54;                  ///< 54 to 59; 54 too where the program says nothing
-  std::vector<SpindleUse> spindle = {};  ///< one for each change between cutting moves
+  int work_offset = 54;                     ///< 54 to 59; 54 too where the program says nothing
+  std::vector<SpindleUse> spindle = {};     ///< one for each change between cutting moves
+  double dwell_s = 0;                       ///< all dwells (G4) together
+  std::vector<ProgramRemark> remarks = {};  ///< in the order of their lines
 
   /// Nothing for a straight move.
   [[nodiscard]] const Arc* arc_of(const ProgramMove& move) const {
@@ -68,15 +77,31 @@ struct Program {
 /// Where a tool is taken to come down from when nobody knows better [mm].
 inline constexpr double kChangeHeight = 1000;
 
-/// Reads RS-274: G0 G1 G2 G3 G17 G18 G19 G20 G21 G40 G43 G49 G54-G59 G80 G90 G91.1 G94, M2 M3 M5 M6 M7 M8 M9
-/// M30, words F H I J K N R S T X Y Z, comments in brackets and after a semicolon. Arcs have their axis by I,
-/// J, K from the start, or their radius by R; their ends may be 0.005 mm off the circle. Everything else is
-/// refused, for a word that was not understood may hide a move: cycles, incremental coordinates, other axes,
-/// block delete, variables. So are a cutting move without spindle or feed, a move in Z without the length
-/// compensation of its tool or a cutting move after it was taken off (G49), a spindle at S0, a work offset
-/// that changes after the first move, an end mark (%) in mid-program, two words of one kind in a block, a
-/// missing end. Throws Error "NAME:LINE: what is wrong"; `name` is only for that text.
-[[nodiscard]] Program read_program(std::string_view text, const std::string& name);
-[[nodiscard]] Program read_program_file(const std::filesystem::path& file);
+struct ProgramReading {
+  /// The length of a tool is said by G43 H; else the control sees to it, and moves in Z need no word for it.
+  bool length_compensation = true;
+  bool skip_marked = false;  ///< blocks that begin with "/" are skipped; else they are run
+};
+
+/// Reads RS-274 (ISO 6983) as controls run it, and as other posts write it:
+///  - G0 G1 G2 G3 in G17 G18 G19, G20 G21, G90 G91, G93 G94 G95, G40, G43 H, G49, G54 to G59, G80; arcs have
+///    their axis by I, J, K from the start (G91.1), or their radius by R; their ends may be 0.005 mm off the
+///    circle;
+///  - M2 M3 M5 M6 M7 M8 M9 M30; M0, M1, G4 (dwell), G61, G64 change no move;
+///  - drilling cycles G73 G81 G82 G83 G85 G86 G89 with G98 and G99, taken apart into moves: what a peck takes
+///    out again is left out;
+///  - G28, G30 and G53 in Z alone: straight up to a height that is not known, from which it comes down as
+///    after a tool change;
+///  - subprograms of the same file: M98 P L, O, M99;
+///  - O, N, comments in brackets and after a semicolon, "/" (see ProgramReading; a remark tells of it).
+/// Where no comment names an operation ("(operation N: words)"), each tool change begins another of number 0.
+/// Everything else is refused, for a word that was not understood may hide a move. So are a cutting move
+/// without spindle or feed, a move in Z without the length compensation of its tool or a cutting move after
+/// it was taken off (G49), a spindle at S0, a work offset that changes after the first move, an end mark (%)
+/// in mid-program, two words of one kind in a block, a missing end. Throws Error with all that is wrong, one
+/// a line, "NAME:LINE: what is wrong"; of mistakes of one kind the first three. `name` is only for that text.
+[[nodiscard]] Program read_program(std::string_view text, const std::string& name,
+                                   const ProgramReading& options = {});
+[[nodiscard]] Program read_program_file(const std::filesystem::path& file, const ProgramReading& options = {});
 
 }  // namespace yardpass

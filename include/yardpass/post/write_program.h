@@ -15,6 +15,7 @@ struct OperationPath {
       1;             ///< by which the operation is known in program, findings and report; REQUIRES: above 0
   std::string name;  ///< any bytes, any length: for people
   const Toolpath* path = nullptr;
+  double tolerance_mm = 0;  ///< for a controller that says it; 0: not said
 };
 
 /// What a line of a program is for.
@@ -28,13 +29,28 @@ struct PostedProgram {
   std::vector<LineOrigin> origin;  ///< one entry a line of the text, the first at index 0
 };
 
-/// RS-274 (ISO 6983) in millimetres, absolute, modal: a word is written only when its value changes. Header,
-/// then for each operation a comment with its number and name, a tool change if the tool is another one,
-/// spindle, length compensation, coolant, moves; at the end coolant and spindle off and M30. Only letters,
-/// digits and plain signs of the title and names reach the comments. Operations without moves are left out.
-/// Throws Error if a tool lacks number, spindle speed or feeds, if two tools share a number, if an operation
-/// has no number, or if a path was planned for more decimals than the controller writes.
+/// RS-274 (ISO 6983), absolute, as the controller wants it. Header, then for each operation a comment with
+/// its number and name, a tool change if the tool is another one, spindle, length compensation, coolant,
+/// moves; at the end coolant and spindle off and M30. Only letters, digits and plain signs of the title and
+/// names reach the comments. Operations without moves are left out. All in one file, with comments, whatever
+/// the controller says of files: see `program_files`.
+/// Throws Error if a tool lacks number, spindle speed or feeds, if its speed is beyond the control's, if two
+/// tools share a number, if an operation has no number, if a path was planned for more decimals than the
+/// controller writes, or if an arc is not as it will be read back.
 [[nodiscard]] PostedProgram write_program(const std::string& title, std::span<const OperationPath> operations,
                                           const Controller& controller = {});
+
+struct ProgramFile {
+  std::string name;  ///< "program-2.nc"
+  std::string text;
+};
+
+/// The same moves in several files, or without comments, if the controller asks for that; empty if the
+/// program is to be one file as `write_program` makes it. Files end and begin on the clearance plane, each
+/// with a tool change. Throws Error like `write_program`, and if one has more blocks than the controller
+/// takes between two places where it could be divided.
+[[nodiscard]] std::vector<ProgramFile> program_files(const std::string& title,
+                                                     std::span<const OperationPath> operations,
+                                                     const Controller& controller);
 
 }  // namespace yardpass

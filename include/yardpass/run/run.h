@@ -40,6 +40,8 @@ struct RunResult {
   JudgedProgram judged;
   /// Of each operation, what all of them together show that would save time.
   std::vector<std::vector<Note>> hindsight = {};
+  /// For the machine, if its control wants several files or no comments; proven to make the same moves.
+  std::vector<ProgramFile> files = {};
 };
 
 /// Where a run is, over all its stages from planning to the results. The share is by an estimate of how long
@@ -98,6 +100,13 @@ void explain_left(JudgedProgram& judged, const JobSetup& setup, const std::vecto
 
 /// What a line of the program (from 1) was posted for; nothing for lines without a planned move.
 [[nodiscard]] const Move* move_of_line(const RunResult& run, std::int32_t line);
+
+/// How programs for the job's control are read.
+[[nodiscard]] ProgramReading read_options(const Job& job);
+
+/// Throws Error if the program, read from a file of this name, changes to tools that the job does not have:
+/// all of them, each at its line.
+void require_known_tools(const Program& program, const Job& job, const std::string& name);
 
 /// The operation of this number; nothing if it is not among them.
 [[nodiscard]] const Settled* settled_of(const std::vector<Settled>& operations, std::int32_t number);
