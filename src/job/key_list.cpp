@@ -229,8 +229,7 @@ std::vector<KeyTable> all_key_tables() {
        {.says = "a machine described in a file of its own, beside the job: the keys of this table, "
                 "without `[machine]` above them, and `units`. What the job says itself counts",
         .usual = "none"}});
-  tables.push_back(table_of<Controller>("controller",
-                                        "controller = \"FILE\"",
+  tables.push_back(table_of<Controller>("controller", "controller = \"FILE\"",
                                         "how a control wants its programs", "controllers.md"));
   tables.push_back(table_of<LeftJob>("left", "[left]", "material that is left", "job-file.md"));
   tables.push_back(table_of<Tool>("tools", "[tools.NAME]", "one table a tool", "job-file.md"));

@@ -102,6 +102,7 @@ struct ProgramReading {
 /// a line, "NAME:LINE: what is wrong"; of mistakes of one kind the first three. `name` is only for that text.
 [[nodiscard]] Program read_program(std::string_view text, const std::string& name,
                                    const ProgramReading& options = {});
-[[nodiscard]] Program read_program_file(const std::filesystem::path& file, const ProgramReading& options = {});
+[[nodiscard]] Program read_program_file(const std::filesystem::path& file,
+                                        const ProgramReading& options = {});
 
 }  // namespace yardpass
