@@ -25,8 +25,8 @@ const OperationJob* Job::operation_numbered(std::int32_t number) const {
 }
 
 std::vector<std::filesystem::path> files_of(const Job& job) {
-  std::vector<std::filesystem::path> files{job.file, job.part.mesh, job.machine.file,
-                                           job.machine.controller_file, job.stock.path};
+  std::vector<std::filesystem::path> files{
+      job.file, job.part.mesh, job.rack_file, job.machine.file, job.machine.controller_file, job.stock.path};
   if (job.stock.shape == StockJob::Shape::file)
     files.push_back(std::filesystem::path(job.stock.path).replace_extension(".frame"));
   for (const CurveJob& curve : job.curves) files.push_back(curve.file);

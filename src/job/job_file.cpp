@@ -9,6 +9,8 @@
 #include "job/naming_rules.h"
 #include "job/old_words.h"
 #include "job/parse_toml.h"
+#include "job/rack_tools.h"
+#include "job/read_controller.h"
 #include "job/read_operation.h"
 
 namespace yardpass {
@@ -198,46 +200,16 @@ class JobReader {
   void controller(const GivenTable& own) {
     MachineJob& machine = job_.machine;
     if (machine.controller_file.empty()) return;
-    const std::string file = machine.controller_file.string();
-    Mistakes mistakes(file);
+    Mistakes mistakes(machine.controller_file.string());
+    const auto said = [&](const char* key) {
+      return own.contains(key) || (machine_file_ && machine_file_->contains(key));
+    };
     try {
-      std::optional<GivenTable> table = detail::parse_toml_file(machine.controller_file, mistakes);
-      if (table) described_controller(*table, own, mistakes);
+      tell("controller", detail::read_controller(machine, context_, said, mistakes));
     } catch (const Error& error) {
       mistakes_.add(*root_.get("machine"), fmt::format("machine: \"controller\": {}", error.what()));
     }
     mistakes_.take(mistakes);
-  }
-  void described_controller(GivenTable& table, const GivenTable& own, Mistakes& mistakes) {
-    MachineJob& machine = job_.machine;
-    Controller described;
-    described.dog_leg_rapids = machine.controller.dog_leg_rapids;
-    described.title = machine.controller.title;
-    TableReader reader(table, "controller", mistakes);
-    {
-      KeyContext context = context_;
-      TableKeys keys(reader, context);
-      detail::keys_of(described, keys);
-      std::vector<SettledValue> values = keys.take_values();
-      for (SettledValue& value : values)
-        if (table.contains(value.key))
-          value.source = fmt::format("{}, {}", machine.controller_file.filename().string(), value.source);
-      tell("controller", std::move(values));
-    }
-    reader.finish(detail::new_key);
-    const auto says = [&](const char* key) {
-      return own.contains(key) || (machine_file_ && machine_file_->contains(key));
-    };
-    if (says("decimals")) described.decimals = machine.controller.decimals;
-    if (says("work_offset")) described.work_offset = machine.controller.work_offset;
-    machine.controller = described;
-    if (!mistakes.none()) return;
-    try {
-      try_out(described);
-    } catch (const Error& error) {
-      mistakes.add(1,
-                   fmt::format("controller: a program tried out with it is not read back: {}", error.what()));
-    }
   }
   void described_machine(const Given& file) {
     TableReader reader(*table("machine"), "machine", mistakes_);
@@ -289,23 +261,42 @@ class JobReader {
   }
 
   void tools() {
-    if (!root_.contains("tools")) top_.missing("tools", "at least one [tools.NAME]");
-    each_named("tools", [&](const std::string& name, const GivenTable& table) {
-      Tool tool;
-      tool.name = name;
-      tell(("tool " + name).c_str(), visit(table, fmt::format("tool \"{}\"", name), tool));
-      tool.plunge_limit_mm_min = table.contains("plunge_feed") ? tool.plunge_feed_mm_min : 0;
-      try {
-        if (lacks(tool).empty()) (void)profile_of(tool);
-      } catch (const Error& error) {
-        mistakes_.add(table.line(), fmt::format("tool \"{}\": {}", name, error.what()));
-      }
-      for (const Tool& other : job_.tools)
-        if (other.number == tool.number && tool.number > 0)
-          mistakes_.add(table.line(),
-                        fmt::format("tool \"{}\": has the same number as \"{}\"", name, other.name));
-      job_.tools.push_back(std::move(tool));
-    });
+    top_.any("tools");
+    const detail::ToolTables tables(root_, job_, context_, mistakes_);
+    if (!root_.contains("tools") && job_.rack_file.empty())
+      top_.missing("tools", "at least one [tools.NAME], or a \"rack\"");
+    context_.names[Named::tools].clear();
+    for (const detail::ToolTable& table : tables.all()) context_.names[Named::tools].push_back(table.name);
+    for (const detail::ToolTable& table : tables.all()) tool(table);
+  }
+  void tool(const detail::ToolTable& table) {
+    Tool tool = table.unsound ? detail::some_tool() : Tool{};
+    tool.name = table.name;
+    if (table.unsound) return job_.tools.push_back(std::move(tool));
+    std::vector<SettledValue> values = visit(table.says, fmt::format("tool \"{}\"", table.name), tool);
+    for (SettledValue& value : values)
+      if (table.elsewhere.contains(value.key) && !table.source.empty())
+        value.source = fmt::format("{}, {}", table.source, value.source);
+    tell(("tool " + table.name).c_str(), std::move(values));
+    tool.plunge_limit_mm_min = table.says.contains("plunge_feed") ? tool.plunge_feed_mm_min : 0;
+    const int line = table.from_rack ? 1 : table.says.line();
+    try {
+      if (lacks(tool).empty()) (void)profile_of(tool);
+    } catch (const Error& error) {
+      mistakes_.add(line, fmt::format("tool \"{}\": {}", table.name, error.what()));
+    }
+    for (const Tool& other : job_.tools)
+      if (other.number == tool.number && tool.number > 0)
+        mistakes_.add(line,
+                      fmt::format("tool \"{}\": has the same number as \"{}\"", table.name, other.name));
+    const Controller& control = job_.machine.controller;
+    if (tool.spindle_rpm > 0 && (tool.spindle_rpm < control.least_rpm || tool.spindle_rpm > control.most_rpm))
+      mistakes_.add(line,
+                    fmt::format("tool \"{}\": \"spindle\" is {:g}, but must be {:g} to {:g} for the control",
+                                table.name, tool.spindle_rpm, control.least_rpm, control.most_rpm));
+    detail::note_cutting_data(table, tool, job_.stock.material, job_.notes);
+    if (table.from_rack) context_.used.insert(detail::use_of(Named::tools, table.name));
+    job_.tools.push_back(std::move(tool));
   }
 
   void operations() {
@@ -371,7 +362,8 @@ class JobReader {
     for (const KeepAwayJob& thing : job_.keep_away)  // a mesh is kept away from whether it is named or not
       if (thing.mesh.empty()) check(Named::keep_away, thing.name, thing.line);
     for (const Tool& tool : job_.tools)
-      check(Named::tools, tool.name, root_.get("tools")->table()->get(tool.name)->line());
+      if (const Given* own = root_.get("tools"); own && own->table() && own->table()->contains(tool.name))
+        check(Named::tools, tool.name, own->table()->get(tool.name)->line());
   }
 
   const GivenTable& root_;

@@ -2,6 +2,7 @@
 
 #include "job/job_keys.h"
 #include "job/measure_keys.h"
+#include "job/rack_tools.h"
 #include "yardpass/job/operation.h"
 
 namespace yardpass {
@@ -233,6 +234,14 @@ std::vector<KeyTable> all_key_tables() {
                                         "how a control wants its programs", "controllers.md"));
   tables.push_back(table_of<LeftJob>("left", "[left]", "material that is left", "job-file.md"));
   tables.push_back(table_of<Tool>("tools", "[tools.NAME]", "one table a tool", "job-file.md"));
+  tables.back().keys.push_back(
+      {"materials",
+       KeyForm::tables,
+       {.says = "cutting data by material, tables `[[tools.NAME.materials]]`", .usual = "none"},
+       {},
+       {},
+       Named::anything,
+       table_of<CuttingData>("", "", "", "").keys});
   tables.push_back(
       table_of<AcceptedJob>("accepted", "[[accepted]]", "findings accepted beforehand", "job-file.md"));
   tables.push_back(table_of<RegionOptions>("splitting", "[splitting]",

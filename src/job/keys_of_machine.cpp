@@ -33,9 +33,17 @@ void keys_of(Job& job, Keys& keys) {
   keys.choice(
       "units", job.units, units, Units::mm, "millimetres",
       {.says = "of all lengths, feeds and areas in the file and in all that is told", .usual = "`\"mm\"`"});
+  keys.file(
+      "rack", job.rack_file,
+      {.says = "tools that jobs share: a file with `[tools.NAME]` tables, and `units` as of the job. Taken "
+               "are those that the job names; what its own `[tools.NAME]` says counts",
+       .usual = "none"});
 }
 
 void keys_of(StockJob& stock, Keys& keys) {
+  keys.text("material", stock.material,
+            {.says = "what it is of: tools that have cutting data for it (`materials`) cut by that",
+             .usual = "not said"});
   std::optional<double> around_part;
   keys.number("around_part", around_part,
               {.says = "the part itself as placed, grown evenly by this; 0: the part as it is",

@@ -199,6 +199,7 @@ std::vector<std::string> wrong_values(const KeyInfo& key) {
 
 struct Spoiled {
   std::string text;
+  std::string file = "job.toml";  ///< the one that is wrong
   int line = 0;
   std::string what;
 };
@@ -243,7 +244,7 @@ class WrongInputs : public testing::CommandFolder {
     EXPECT_EQ(result.code, 2) << job.what << "\n" << result.error;
     EXPECT_EQ(result.out, "") << job.what;
     EXPECT_FALSE(std::filesystem::exists(folder() / "result")) << job.what;
-    EXPECT_NE(result.error.find("job.toml:" + std::to_string(job.line) + ":"), std::string::npos)
+    EXPECT_NE(result.error.find(job.file + ":" + std::to_string(job.line) + ":"), std::string::npos)
         << job.what << "\n"
         << result.error;
     EXPECT_NE(result.error.find(key), std::string::npos) << job.what << "\n" << result.error;
@@ -260,6 +261,7 @@ class WrongInputs : public testing::CommandFolder {
 
 TEST_F(WrongInputs, EachKeyInEachWay) {
   for (const KeyTable& table : all_key_tables()) {
+    if (table.name == "controller") continue;  // a file of its own, see below
     const std::string block = table.name == "parallel" ? "operation" : table.name;
     ASSERT_TRUE(
         std::any_of(good_job().begin(), good_job().end(), [&](const Block& b) { return b.table == block; }))
@@ -271,6 +273,37 @@ TEST_F(WrongInputs, EachKeyInEachWay) {
     expect_told(spoiled(block, {near, "1"}), near);
   }
   EXPECT_GT(tried_, 400);
+}
+
+TEST_F(WrongInputs, EachKeyOfAControllersFile) {
+  Spoiled job = spoiled("machine", {"controller", "\"control.toml\""});
+  job.file = "control.toml", job.line = 2;
+  const std::vector<KeyTable> tables = all_key_tables();
+  const auto table = std::find_if(tables.begin(), tables.end(),
+                                  [](const KeyTable& one) { return one.name == "controller"; });
+  ASSERT_NE(table, tables.end());
+  const auto refused = [&](const std::string& key, const std::string& value) {
+    store(folder() / "control.toml", "# a control\n" + key + " = " + value + "\n");
+    job.what = "controller: " + key + " = " + value;
+    expect_told(job, key);
+  };
+  for (const KeyInfo& key : table->keys)
+    for (const std::string& value : wrong_values(key)) refused(key.key, value);
+  refused("lines_numbers", "1");
+  EXPECT_GT(tried_, 40);
+  // What only shows when a program is tried out.
+  for (const char* line :
+       {"tool_change = \"T{number} M6\"", "first_lines = \"G41 D1\"", "last_lines = \"M30\""}) {
+    store(folder() / "control.toml", std::string(line) + "\n");
+    const Result result = run("run job.toml --out result");
+    EXPECT_EQ(result.code, 2) << line;
+    EXPECT_NE(result.error.find("control.toml:1: controller: a program tried out"), std::string::npos)
+        << result.error;
+  }
+  std::filesystem::remove(folder() / "control.toml");
+  const Result missing = run("run job.toml --out result");
+  EXPECT_NE(missing.error.find("control.toml"), std::string::npos) << missing.error;
+  EXPECT_NE(missing.error.find("does not exist"), std::string::npos) << missing.error;
 }
 
 TEST_F(WrongInputs, TheGoodJobIsGood) {

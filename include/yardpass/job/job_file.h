@@ -231,6 +231,7 @@ struct StockJob {
   bool with_part = false;           ///< the mesh is drawn like the part's mesh and is placed as the part is
   std::optional<double> cell_mm;    ///< of the simulation; else from the size
   std::vector<DrilledHoles> drilled;
+  std::string material = {};    ///< what it is of, for the cutting data of tools
   std::string cleared_by = {};  ///< a tool that has cleared all it reaches before the first operation
   std::optional<double> cleared_leaving_mm = {}, cleared_stepdown_mm = {};
 };
@@ -276,6 +277,7 @@ struct Job {
   std::filesystem::path file;
   std::string title;
   Units units = Units::mm;  ///< of the file and of all that is told; programs and meshes are written in mm
+  std::filesystem::path rack_file = {};  ///< tools that jobs share
   PartJob part;
   RegionOptions splitting;
   std::vector<RegionJob> regions;
