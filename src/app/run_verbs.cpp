@@ -17,6 +17,7 @@
 #include "app/terminal.h"
 #include "job/table_reader.h"
 #include "yardpass/geom/text.h"
+#include "yardpass/post/cl_data.h"
 #include "yardpass/report/changes.h"
 #include "yardpass/report/keys_page.h"
 #include "yardpass/report/outputs.h"
@@ -248,7 +249,8 @@ int check(const RunWords& words) {
   const std::string text = text_of(words.program);
   ProgramReading reading = read_options(job);
   reading.skip_marked = words.skip_marked;
-  Program program = read_program(text, words.program, reading);
+  Program program =
+      is_cl_data(text) ? read_cl_data(text, words.program) : read_program(text, words.program, reading);
   require_known_tools(program, job, words.program);
   if (words.only_times) {
     program.come_down_from(job.machine.change_z.value_or(-kChangeHeight));

@@ -199,7 +199,8 @@ class JobReader {
   /// The control, if it has a file of its own.
   void controller(const GivenTable& own) {
     MachineJob& machine = job_.machine;
-    if (machine.controller_file.empty()) return;
+    std::error_code code;  // whether it is there was asked with its key
+    if (!std::filesystem::is_regular_file(machine.controller_file, code)) return;
     Mistakes mistakes(machine.controller_file.string());
     const auto said = [&](const char* key) {
       return own.contains(key) || (machine_file_ && machine_file_->contains(key));

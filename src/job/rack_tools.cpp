@@ -66,8 +66,17 @@ ToolTables::ToolTables(const GivenTable& root, const Job& job, const KeyContext&
 
 void ToolTables::read_rack(const GivenTable& root, const Job& job, const KeyContext& context,
                            Mistakes& mistakes) {
+  // Whether it is there was asked with its key.
+  std::error_code code;
+  if (!std::filesystem::is_regular_file(job.rack_file, code)) return;
   Mistakes of_rack(job.rack_file.string());
-  std::optional<GivenTable> table = parse_toml_file(job.rack_file, of_rack);
+  std::optional<GivenTable> table;
+  try {
+    table = parse_toml_file(job.rack_file, of_rack);
+  } catch (const Error& error) {
+    mistakes.add(*root.get("rack"),
+                 fmt::format("job: \"rack\": {}; must be a file that can be read", error.what()));
+  }
   if (!table) return mistakes.take(of_rack);
   const Given* const units = table->get("units");
   const bool inch = units && units->text() == "inch";

@@ -53,6 +53,8 @@ bool judged(const std::vector<ComparedRun>& runs) {
                      [](const ComparedRun& run) { return run.report->judged.judged; });
 }
 
+constexpr double kDrawn = 0.01;  // mm, of arcs drawn as chords
+
 void draw_cuts(Canvas& canvas, const detail::PlanView& view, const ComparedRun& run, const Look& look) {
   const OperationReport* const row = row_of(run);
   if (!row || !row->planned) return;
@@ -62,7 +64,11 @@ void draw_cuts(Canvas& canvas, const detail::PlanView& view, const ComparedRun& 
   for (const Move& move : path.moves) {
     const bool cuts = move.kind == MoveKind::cut;
     if (cuts && !down) canvas.move_to(view.to_page(plan(at)));
-    if (cuts) canvas.line_to(view.to_page(plan(move.to)));
+    const Arc* const arc = path.arc_of(move);
+    if (cuts && arc)
+      for (const Vec3& p : chord_points(*arc, kDrawn)) canvas.line_to(view.to_page(plan(p)));
+    else if (cuts)
+      canvas.line_to(view.to_page(plan(move.to)));
     down = cuts;
     at = move.to;
   }

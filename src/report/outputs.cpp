@@ -8,6 +8,7 @@
 #include "yardpass/curve/write_curves.h"
 #include "yardpass/geom/text.h"
 #include "yardpass/part/write_stl.h"
+#include "yardpass/post/cl_data.h"
 #include "yardpass/stock/stock_shapes.h"
 
 namespace yardpass {
@@ -49,7 +50,8 @@ using Source = OutputSource;
 constexpr Output kOutputs[] = {
     {"program.nc", "the G-code; from `check` a copy of the one judged",
      [](Source& s) {
-       if (!s.report.only_a_look()) detail::write_file(s.folder / "program.nc", {s.program});
+       if (!s.report.only_a_look() && !is_cl_data(s.program))
+         detail::write_file(s.folder / "program.nc", {s.program});
      }},
     {"program-*.nc", "the same for the machine in several files, if its control is described so",
      [](Source& s) {
@@ -70,6 +72,12 @@ constexpr Output kOutputs[] = {
      "the screen tells)",
      [](Source& s) { write_stock_mesh(s); }},
     {"toolpaths.obj", "the tip's way as 3D lines: `g` the operation, `o` `feed` or `rapid`", write_toolpaths},
+    {"toolpaths.cl", "the moves as cutter location data, for a post processor of your own",
+     [](Source& s) {
+       if (!s.report.only_a_look())
+         detail::write_file(s.folder / "toolpaths.cl",
+                            {write_cl_data(s.report.job().title, s.report.judged.program)});
+     }},
     {"toolpaths.kept", "from `run`: the toolpaths, for its next run into this folder", write_kept},
     {"report.json", "everything below",
      [](Source& s) { detail::write_file(s.folder / "report.json", {report_json(s.report)}); }},

@@ -19,7 +19,9 @@ class Controllers : public testing::BowlFolder {
   /// The job with smooth finishing for the control of this file.
   void store_job(const std::string& control) {
     std::string text = kJobText;
-    text.replace(text.find("[stock]"), 0, "[machine]\ncontroller = \"control.toml\"\n");
+    text.replace(text.find("[stock]"), 7, "[machine]\ncontroller = \"control.toml\"\n[stock]\ncell = 0.5");
+    text.replace(text.find("stepover = 0.8"), 14, "stepover = 3");
+    text.replace(text.find("strategy = \"roughing\""), 21, "strategy = \"roughing\"\nstepdown = 6");
     store(folder() / "job.toml", text + "smooth = true\n");
     store(folder() / "control.toml", control);
   }

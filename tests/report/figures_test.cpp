@@ -105,7 +105,7 @@ TEST_F(FiguresOfARun, AreWrittenWithAllFilesOfTheList) {
     EXPECT_GT(entry.file_size(), 50u) << entry.path();
   }
   EXPECT_EQ(written,
-            (std::set<std::string>{"program.nc", "part.stl", "stock.stl", "toolpaths.obj", "report.json",
+            (std::set<std::string>{"program.nc", "part.stl", "stock.stl", "toolpaths.obj", "toolpaths.cl", "report.json",
                                    "path-1.png", "spacing-1.png", "left.png", "view-1.png", "stock.png",
                                    "summary.png", "why-left.png", "setup-sheet.pdf", "stock.npy",
                                    "stock.frame", "report.html", "toolpaths.kept"}))

@@ -4,6 +4,7 @@
 
 #include <hwy/targets.h>
 
+#include "post/strict_reader.h"
 #include "support/rng.h"
 #include "yardpass/report/report.h"
 
@@ -46,6 +47,7 @@ TEST_P(DemoJobs, GiveTheSameBitsOnOneCoreOrTwoWithWideVectorsOrWithout) {
   const Job job = demo_job(GetParam());
   const Bits two = bits_of(job, 2);
   EXPECT_GT(two.program.size(), 10000u);
+  EXPECT_NO_THROW((void)testing::StrictReader().run(two.program)) << "what knows the standard alone";
   const bool apart =
       testing::rounds(1) > 1;  // else both at once: which of them it was is asked when it fails
   if (apart) expect_same(bits_of(job, 1), two, "threads");
