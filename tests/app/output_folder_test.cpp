@@ -64,7 +64,7 @@ class OutputFolders : public testing::ScratchFolder {
 const std::set<std::string> kOne{"program.nc",   "part.stl",      "stock.stl",     "report.json",
                                  "report.html",  "path-1.png",    "spacing-1.png", "left.png",
                                  "view-1.png",   "stock.png",     "summary.png",   "setup-sheet.pdf",
-                                 "why-left.png", "toolpaths.obj", "toolpaths.cl", "toolpaths.kept"};
+                                 "why-left.png", "toolpaths.obj", "toolpaths.cl",  "toolpaths.kept"};
 
 TEST_F(OutputFolders, NothingOfAnEarlierAndLargerRunStays) {
   ASSERT_EQ(run("run larger.toml --out result --save-stock --quiet"), 0) << error();

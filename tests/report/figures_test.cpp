@@ -105,9 +105,9 @@ TEST_F(FiguresOfARun, AreWrittenWithAllFilesOfTheList) {
     EXPECT_GT(entry.file_size(), 50u) << entry.path();
   }
   EXPECT_EQ(written,
-            (std::set<std::string>{"program.nc", "part.stl", "stock.stl", "toolpaths.obj", "toolpaths.cl", "report.json",
-                                   "path-1.png", "spacing-1.png", "left.png", "view-1.png", "stock.png",
-                                   "summary.png", "why-left.png", "setup-sheet.pdf", "stock.npy",
+            (std::set<std::string>{"program.nc", "part.stl", "stock.stl", "toolpaths.obj", "toolpaths.cl",
+                                   "report.json", "path-1.png", "spacing-1.png", "left.png", "view-1.png",
+                                   "stock.png", "summary.png", "why-left.png", "setup-sheet.pdf", "stock.npy",
                                    "stock.frame", "report.html", "toolpaths.kept"}))
       << "no picture of a path that is empty";
   EXPECT_EQ(contents(folder() / "out" / "program.nc"), run.posted.text);
