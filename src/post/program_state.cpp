@@ -10,7 +10,7 @@ namespace yardpass::detail {
 namespace {
 
 constexpr const char* kKnownG =
-    "G0 G1 G2 G3 G4 G17 G18 G19 G20 G21 G28 G30 G40 G43 G49 G53 G54-G59 G61 G64 G73 G80 G81 G82 G83 G85 G86 "
+    "G0 G1 G2 G3 G4 G17 G18 G19 G20 G21 G28 G40 G43 G49 G53 G54-G59 G61 G64 G73 G80 G81 G82 G83 G85 G86 "
     "G89 G90 G91 G91.1 G93 G94 G95 G98 G99";
 
 /// Groups of words of which a block may hold one (RS-274, modal groups).
@@ -31,7 +31,7 @@ int group_of(double code) {
                                             {10, {98, 99}},
                                             {12, {54, 55, 56, 57, 58, 59}},
                                             {13, {61, 64}},
-                                            {14, {4, 28, 30, 53}}};
+                                            {14, {4, 28, 53}}};
   for (const Group& group : groups)
     if (std::find(group.codes.begin(), group.codes.end(), code) != group.codes.end()) return group.number;
   return -1;
@@ -50,6 +50,7 @@ std::string why_not(double code) {
   if (code == 68 || code == 69 || code == 51 || code == 50) return ": it turns or scales what follows";
   if (code == 74 || code == 84) return ": tapping";
   if (code == 76 || code == 87 || code == 88) return ": a cycle with moves of its own";
+  if (code == 30) return ": where its reference point lies is not known";
   if (code == 65 || code == 66) return ": a macro call";
   return "";
 }
@@ -208,7 +209,7 @@ std::optional<double> ProgramState::target(const Block& block, int axis) const {
 }
 
 void ProgramState::go(const Block& block) {
-  if (block.has(28) || block.has(30) || block.has(53)) return home(block);
+  if (block.has(28) || block.has(53)) return home(block);
   const bool places = block.word('X') || block.word('Y') || block.word('Z');
   if (cycle_.code > 0) {
     if (places || block.word('R')) drill(block);
@@ -242,7 +243,7 @@ void ProgramState::require_ready(bool z_moves) const {
 /// Straight up to where nobody knows; from there the tool comes down as after a change.
 void ProgramState::home(const Block& block) {
   const bool machine = block.has(53);
-  const std::string word = machine ? "G53" : block.has(28) ? "G28" : "G30";
+  const std::string word = machine ? "G53" : "G28";
   const bool x = block.word('X').has_value(), y = block.word('Y').has_value(),
              z = block.word('Z').has_value();
   if (!x && !y && !z) {
@@ -250,6 +251,8 @@ void ProgramState::home(const Block& block) {
     throw Error(word + " without X, Y or Z: all axes at once, by a way that is not known");
   }
   if (machine && motion_ != 0) throw Error("G53 is read with G0 alone");
+  // Any other height might lie below the tool.
+  if (machine && z && *block.word('Z') != 0) throw Error("G53 in Z is read to the machine's zero alone (Z0)");
   if (tool_ < 0) return;  // where the spindle is does not matter yet
   if (z && (x || y))
     throw Error(word + " in Z and X or Y at once: its way is not known; read is Z alone, then X and Y");

@@ -102,7 +102,7 @@ class Reader {
     for (const std::string& comment : block.comments)
       if (const auto operation = detail::operation_of(comment)) state_.name_operation(*operation);
     if (block.empty()) return;
-    if (++blocks_run_ > kMostBlocks) throw Error("more than 50 million blocks are run");
+    if (++blocks_run_ > kMostBlocks) throw Error("more than 20 million blocks are run");
     const auto told = [&](const std::string& what) { problems_.add(line, what); };
     state_.run(block, line, told);
     if (block.has_m(98)) call(block, line);
@@ -141,7 +141,7 @@ class Reader {
     problems_.add(called_at, "the subprogram that is called here has no end (M99)");
   }
 
-  static constexpr std::int64_t kMostBlocks = 50'000'000;
+  static constexpr std::int64_t kMostBlocks = 20'000'000;
   const ProgramReading& options_;
   std::vector<std::string_view> lines_;
   std::map<long long, std::size_t> subprograms_;

@@ -102,6 +102,9 @@ TEST(ForeignPrograms, HomeIsUpToWhereNobodyKnows) {
   EXPECT_NE(refusal(program("G1 Z1. F200.\nG91 G28 X0.")).find("Z first"), std::string::npos);
   EXPECT_NE(refusal(program("G28 Z0.")).find("down first"), std::string::npos);
   EXPECT_NE(refusal(program("G1 G53 Z0. F5.")).find("G0 alone"), std::string::npos);
+  // Heights of the machine that might lie below the tool.
+  EXPECT_NE(refusal(program("G1 Z1. F200.\nG0 G53 Z-250.")).find("(Z0)"), std::string::npos);
+  EXPECT_NE(refusal(program("G91 G30 Z0.")).find("reference point"), std::string::npos);
 }
 
 TEST(ForeignPrograms, WithoutCommentsEachToolIsKeptApart) {

@@ -90,7 +90,7 @@ struct ProgramReading {
 ///  - M2 M3 M5 M6 M7 M8 M9 M30; M0, M1, G4 (dwell), G61, G64 change no move;
 ///  - drilling cycles G73 G81 G82 G83 G85 G86 G89 with G98 and G99, taken apart into moves: what a peck takes
 ///    out again is left out;
-///  - G28, G30 and G53 in Z alone: straight up to a height that is not known, from which it comes down as
+///  - G28, and G53 to Z0, in Z alone: straight up to a height that is not known, from which it comes down as
 ///    after a tool change;
 ///  - subprograms of the same file: M98 P L, O, M99;
 ///  - O, N, comments in brackets and after a semicolon, "/" (see ProgramReading; a remark tells of it).
