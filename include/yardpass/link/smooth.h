@@ -35,7 +35,7 @@ struct SmoothedPath {
 /// Smooths the cuts of a toolpath; all else stays as it is, but that where a cut begins and ends is raised
 /// into the middle of the tolerance. Where a cut rests on the part its points are taken anew, by touches
 /// under the line that it has in plan; level cuts stay level; where it does not rest on the part (levels
-/// that are cleared, passes that were raised) it stays within 0.4 of the tolerance of where it was. `exact`:
+/// that are cleared, passes that were raised) it stays within 0.42 of the tolerance of where it was. `exact`:
 /// the surface with the allowance that the path was planned with, without reserve for rounding: blocks are
 /// proven with their rounded ends. Runs on all cores; the result does not depend on their number. Throws
 /// Error if an option breaks what it asks for.
