@@ -280,7 +280,7 @@ class JobReader {
         value.source = fmt::format("{}, {}", table.source, value.source);
     tell(("tool " + table.name).c_str(), std::move(values));
     tool.plunge_limit_mm_min = table.says.contains("plunge_feed") ? tool.plunge_feed_mm_min : 0;
-    const int line = table.from_rack ? 1 : table.says.line();
+    const int line = table.from_rack ? root_.get("rack")->line() : table.says.line();
     try {
       if (lacks(tool).empty()) (void)profile_of(tool);
     } catch (const Error& error) {

@@ -20,6 +20,8 @@ void keys_of(KeepAwayJob& keep_away, Keys& keys);
 void keys_of(StockJob& stock, Keys& keys);
 void keys_of(MachineJob& machine, Keys& keys);
 void keys_of(Controller& controller, Keys& keys);
+/// What a machine may say of its control too: work offset and decimals.
+void number_keys(Controller& controller, Keys& keys);
 void keys_of(LeftJob& left, Keys& keys);
 
 /// An accepted finding with its operation by name.

@@ -10,18 +10,7 @@ void words_of_moves(Controller& controller, Keys& keys) {
   constexpr std::pair<bool, const char*> units[] = {{false, "mm"}, {true, "inch"}};
   keys.choice("program_units", controller.inches, units, false, "as this file is in",
               {.says = "what the program is written in: G21 or G20", .usual = "`\"mm\"`"});
-  keys.whole("decimals", controller.decimals, controller.inches ? 4 : 3,
-             {.says = "of X, Y, Z, I, J, K and R in the program",
-              .usual = "3, of inches 4",
-              .unit = Unit::none,
-              .low = 2,
-              .high = 6});
-  constexpr std::pair<int, const char*> offsets[] = {{54, "G54"}, {55, "G55"}, {56, "G56"},
-                                                     {57, "G57"}, {58, "G58"}, {59, "G59"}};
-  int offset = 54;
-  keys.choice("work_offset", offset, offsets, 54, "the first",
-              {.says = "`\"G54\"` to `\"G59\"`", .usual = "`\"G54\"`"});
-  controller.work_offset = "G" + std::to_string(offset);
+  number_keys(controller, keys);
   keys.flag("modal", controller.modal, true,
             {.says = "words are written only when their value changes; `false`: in every block",
              .usual = "`true`"});
@@ -136,6 +125,21 @@ void comments_and_files(Controller& controller, Keys& keys) {
 }
 
 }  // namespace
+
+void number_keys(Controller& controller, Keys& keys) {
+  constexpr std::pair<int, const char*> offsets[] = {{54, "G54"}, {55, "G55"}, {56, "G56"},
+                                                     {57, "G57"}, {58, "G58"}, {59, "G59"}};
+  int offset = 54;
+  keys.choice("work_offset", offset, offsets, 54, "the first",
+              {.says = "`\"G54\"` to `\"G59\"`", .usual = "`\"G54\"`"});
+  controller.work_offset = "G" + std::to_string(offset);
+  keys.whole("decimals", controller.decimals, controller.inches ? 4 : 3,
+             {.says = "of X, Y, Z, I, J, K and R in the program",
+              .usual = "3, of inches 4",
+              .unit = Unit::none,
+              .low = 2,
+              .high = 6});
+}
 
 void keys_of(Controller& controller, Keys& keys) {
   words_of_moves(controller, keys);

@@ -204,14 +204,7 @@ void keys_of(MachineJob& machine, Keys& keys) {
            "its control, described in a file of its own beside the job, see [controllers](controllers.md). "
            "`work_offset` and `decimals` of this table count before those of the file",
        .usual = "millimetres, arcs by their centre, one file"});
-  constexpr std::pair<int, const char*> offsets[] = {{54, "G54"}, {55, "G55"}, {56, "G56"},
-                                                     {57, "G57"}, {58, "G58"}, {59, "G59"}};
-  int offset = 54;
-  keys.choice("work_offset", offset, offsets, 54, "the first",
-              {.says = "`\"G54\"` to `\"G59\"`", .usual = "`\"G54\"`"});
-  machine.controller.work_offset = "G" + std::to_string(offset);
-  keys.whole("decimals", machine.controller.decimals, 3,
-             {.says = "of X, Y, Z in the program", .usual = "3", .unit = Unit::none, .low = 2, .high = 6});
+  number_keys(machine.controller, keys);
   constexpr const char* lines[] = {"title", "date"};
   std::vector<std::size_t> header;
   keys.words("header", header, lines,

@@ -99,7 +99,6 @@ void ToolTables::read_rack(const GivenTable& root, const Job& job, const KeyCont
       of_rack.add(value, fmt::format("tools: \"{}\" must be a table, [tools.{}]", name, name));
       continue;
     }
-    rack_.emplace(name, *value.table());
     const Given* const own = root.get("tools");
     const bool both = own && own->table() && own->table()->contains(name);
     if (!named.contains(name) && !both) continue;

@@ -2,7 +2,6 @@
 #pragma once
 
 #include <functional>
-#include <map>
 #include <set>
 
 #include "job/table_keys.h"
@@ -42,7 +41,6 @@ class ToolTables {
   void choose_material(ToolTable& table, const std::string& material, const KeyContext& context,
                        Mistakes& mistakes);
 
-  std::map<std::string, GivenTable> rack_;
   std::vector<ToolTable> tables_;
 };
 

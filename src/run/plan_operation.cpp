@@ -84,21 +84,19 @@ void tell(const LinkCounts& links, std::vector<SettledValue>& facts) {
 /// Before and after smoothing.
 void tell(const MotionStatistics& before, const MotionStatistics& after, std::int64_t kept_runs,
           std::vector<SettledValue>& facts) {
-  const auto pair = [&](const char* key, const Quantity& value, const char* what, const std::string& was) {
-    facts.push_back({key, value, fmt::format("{}; before smoothing {}", what, was)});
+  const auto pair = [&](const std::string& key, const Quantity& is, const Quantity& was, const char* what) {
+    facts.push_back({key, is, what});
+    facts.push_back({key + ", before", was, "without smoothing"});
   };
-  const auto lengths = [](double mm) { return fmt::format("{:.4g} mm", mm); };
-  const auto degrees = [](double deg) { return fmt::format("{:.2g} deg", deg); };
-  pair("blocks", count_of(after.blocks), "of its cuts", fmt::format("{}", before.blocks));
+  const auto degrees = [](double deg) { return number_of(deg, Unit::degrees); };
+  pair("blocks", count_of(after.blocks), count_of(before.blocks), "of its cuts");
   facts.push_back({"arcs", count_of(after.arcs), "among them"});
-  pair("block, shortest", length_of(after.shortest_mm), "of its cuts", lengths(before.shortest_mm));
-  pair("block, half", length_of(after.half_mm), "half of them are shorter", lengths(before.half_mm));
-  pair("turn, half", number_of(after.turn_half_deg, Unit::degrees),
-       "where two blocks meet, on half of the length", degrees(before.turn_half_deg));
-  pair("turn, most", number_of(after.turn_most_deg, Unit::degrees), "on 95 % of the length",
-       degrees(before.turn_most_deg));
-  pair("turn, greatest", number_of(after.turn_greatest_deg, Unit::degrees), "anywhere",
-       degrees(before.turn_greatest_deg));
+  pair("block, shortest", length_of(after.shortest_mm), length_of(before.shortest_mm), "of its cuts");
+  pair("block, half", length_of(after.half_mm), length_of(before.half_mm), "half of them are shorter");
+  pair("turn, half", degrees(after.turn_half_deg), degrees(before.turn_half_deg),
+       "where two blocks meet, on half of the length");
+  pair("turn, most", degrees(after.turn_most_deg), degrees(before.turn_most_deg), "on 95 % of the length");
+  pair("turn, greatest", degrees(after.turn_greatest_deg), degrees(before.turn_greatest_deg), "anywhere");
   if (kept_runs > 0)
     facts.push_back({"not smoothed", count_of(kept_runs), "stretches of cuts, for want of a proof"});
 }

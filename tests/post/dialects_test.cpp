@@ -193,9 +193,10 @@ TEST(Dialects, RefuseWhatTheControlCannotTake) {
   slow.most_rpm = 5000;
   refused(slow, "turns at 9000");
   flat.arc_planes = {false, false, false};
-  if (!path.arcs.empty()) refused(flat, "in a plane in which the control takes none");
+  ASSERT_FALSE(path.arcs.empty());
+  refused(flat, "in a plane in which the control takes none");
   coarse.arcs_by_radius = true;
-  if (!path.arcs.empty()) refused(coarse, "whole steps");
+  refused(coarse, "whole steps");
   small.most_blocks = 35;
   refused(small, "most_blocks");
 }
