@@ -59,7 +59,11 @@ ToolTables::ToolTables(const GivenTable& root, const Job& job, const KeyContext&
                        Mistakes& mistakes) {
   if (!job.rack_file.empty()) read_rack(root, job, context, mistakes);
   add_own(root, mistakes);
-  for (ToolTable& table : tables_) choose_material(table, job.stock.material, context, mistakes);
+  Mistakes of_rack(job.rack_file.string());
+  for (ToolTable& table : tables_)
+    choose_material(table, job.stock.material, context,
+                    table.elsewhere.contains("materials") ? of_rack : mistakes);
+  mistakes.take(of_rack);
   std::sort(tables_.begin(), tables_.end(),
             [](const ToolTable& a, const ToolTable& b) { return a.name < b.name; });
 }

@@ -113,6 +113,7 @@ TEST_F(SharedFiles, MistakesAreToldAtTheirFileAndLine) {
   bad.replace(bad.find("[7000, 9000]"), 12, "[9000, 7000]");
   store(folder() / "rack.toml", bad);
   EXPECT_HAS(message("steel"), "must be [least, most]");
+  EXPECT_HAS(message("steel"), "rack.toml:12: tool \"ball6\", materials");
   bad = kRack;
   bad.replace(bad.find("material = \"steel\""), 18, "metal = \"steel\"   ");
   store(folder() / "rack.toml", bad);
