@@ -1,4 +1,4 @@
-// The command line: new, run, check, compare, inspect, demo, keys.
+// The command line: new, run, check, resume, compare, inspect, demo, keys.
 #include <unistd.h>
 
 #include <cerrno>
@@ -163,6 +163,42 @@ CLI::App* add_compare_verb(CLI::App& program, app::CompareWords& words) {
   return verb;
 }
 
+CLI::App* add_check_verb(CLI::App& program, app::RunWords& words) {
+  auto* verb = program.add_subcommand("check", "Judge a program against a job's part, stock and tools");
+  verb->add_option("PROGRAM", words.program, "The G-code file")->required();
+  verb->add_option("--job", words.job, "The job file (TOML)")->required();
+  verb->add_option("--out", words.out, "Folder for report and pictures (default: none are written)");
+  verb->add_option("--up-to-line", words.up_to_line, "Leave out what comes after this line of the program")
+      ->check(CLI::Range(1, 2147483646));
+  verb->add_option("--up-to-operation", words.up_to_operation,
+                   "Leave out what comes after this operation, by its name or number")
+      ->excludes("--up-to-line");
+  verb->add_flag("--skip-marked", words.skip_marked,
+                 "Skip the blocks that begin with /, as the control does if it is told so");
+  verb->add_flag("--only-times", words.only_times,
+                 "Tell how long each operation takes; no stock, no part, nothing is judged")
+      ->excludes("--out");
+  verb->footer("Example: yardpass check blade/program.nc --job paddle-blade.toml");
+  return verb;
+}
+
+CLI::App* add_resume_verb(CLI::App& program, app::RunWords& words) {
+  auto* verb =
+      program.add_subcommand("resume", "Go on with a program at a line: the rest of it, with a safe way in");
+  verb->add_option("PROGRAM", words.program, "The G-code file")->required();
+  verb->add_option("--job", words.job, "The job file (TOML)")->required();
+  verb->add_option("--at-line", words.at_line,
+                   "Where to go on: a line of the file, or an N word such as N2340; what comes before it has "
+                   "been cut")
+      ->required();
+  verb->add_option("--out", words.out, "Folder for the program, report and pictures")->required();
+  verb->add_flag("--skip-marked", words.skip_marked,
+                 "Skip the blocks that begin with /, as the control does if it is told so");
+  verb->footer(
+      "Example: yardpass resume blade/program.nc --job paddle-blade.toml --at-line 1840 --out blade-rest");
+  return verb;
+}
+
 CLI::App* add_keys_verb(CLI::App& program, app::KeysWords& words) {
   auto* verb = program.add_subcommand("keys", "Tell the keys of job files");
   verb->add_option("NAME", words.name, "A strategy or a table of the job file (default: all)");
@@ -226,24 +262,7 @@ int carried_out(int count, char** arguments) {
       "Examples:\n"
       "  yardpass run paddle-blade.toml --out blade\n"
       "  yardpass run paddle-blade.toml --out look --quick --only-plan");
-  auto* check_verb = program.add_subcommand("check", "Judge a program against a job's part, stock and tools");
-  check_verb->add_option("PROGRAM", words.program, "The G-code file")->required();
-  check_verb->add_option("--job", words.job, "The job file (TOML)")->required();
-  check_verb->add_option("--out", words.out, "Folder for report and pictures (default: none are written)");
-  check_verb
-      ->add_option("--up-to-line", words.up_to_line, "Leave out what comes after this line of the program")
-      ->check(CLI::Range(1, 2147483646));
-  check_verb
-      ->add_option("--up-to-operation", words.up_to_operation,
-                   "Leave out what comes after this operation, by its name or number")
-      ->excludes("--up-to-line");
-  check_verb->add_flag("--skip-marked", words.skip_marked,
-                       "Skip the blocks that begin with /, as the control does if it is told so");
-  check_verb
-      ->add_flag("--only-times", words.only_times,
-                 "Tell how long each operation takes; no stock, no part, nothing is judged")
-      ->excludes("--out");
-  check_verb->footer("Example: yardpass check blade/program.nc --job paddle-blade.toml");
+  auto* check_verb = add_check_verb(program, words);
   common(check_verb);
   app::InspectWords inspect_words;
   auto* inspect_verb = add_inspect_verb(program, inspect_words);
@@ -251,6 +270,8 @@ int carried_out(int count, char** arguments) {
       ->add_option("--threads", words.threads,
                    "Cores to use; the result does not depend on it (default: all)")
       ->check(CLI::Range(1, 1024));
+  auto* resume_verb = add_resume_verb(program, words);
+  common(resume_verb);
   auto* demo_verb = program.add_subcommand("demo", "Run a shipped job");
   demo_verb->add_option("NAME", words.demo, fmt::format("Which one: {}", fmt::join(app::demo_names(), ", ")))
       ->default_val("paddle-blade");
@@ -264,6 +285,7 @@ int carried_out(int count, char** arguments) {
       "Examples:\n"
       "  yardpass run paddle-blade.toml --out blade\n"
       "  yardpass check blade/program.nc --job paddle-blade.toml\n"
+      "  yardpass resume blade/program.nc --job paddle-blade.toml --at-line 1840 --out blade-rest\n"
       "  yardpass inspect paddle-blade.stl\n"
       "  yardpass new hull-plug.stl\n"
       "  yardpass compare hull-plug.toml --operation 4 --try stepover=0.2,0.3\n"
@@ -295,6 +317,7 @@ int carried_out(int count, char** arguments) {
   if (*keys_verb) return guarded([&] { return app::keys(keys_words); });
   if (*run_verb) return guarded([&] { return app::run(words); });
   if (*check_verb) return guarded([&] { return app::check(words); });
+  if (*resume_verb) return guarded([&] { return app::resume(words); });
   if (*new_verb) return guarded([&] { return app::new_job(new_words); });
   if (*compare_verb) return guarded([&] { return app::compare(compare_words); });
   if (*inspect_verb) return guarded([&] { return app::inspect(inspect_words); });

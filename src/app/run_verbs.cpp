@@ -3,6 +3,7 @@
 #include <unistd.h>
 
 #include <algorithm>
+#include <charconv>
 #include <filesystem>
 #include <fstream>
 #include <iostream>
@@ -21,6 +22,7 @@
 #include "yardpass/report/changes.h"
 #include "yardpass/report/keys_page.h"
 #include "yardpass/report/outputs.h"
+#include "yardpass/run/resume.h"
 
 namespace fs = std::filesystem;
 
@@ -244,14 +246,67 @@ int run(const RunWords& words) {
   }
 }
 
-int check(const RunWords& words) {
-  const Job job = read_job(words.job);
-  const std::string text = text_of(words.program);
+namespace {
+
+Program program_of(const std::string& text, const RunWords& words, const Job& job) {
   ProgramReading reading = read_options(job);
   reading.skip_marked = words.skip_marked;
   Program program =
       is_cl_data(text) ? read_cl_data(text, words.program) : read_program(text, words.program, reading);
   require_known_tools(program, job, words.program);
+  return program;
+}
+
+/// "1234", a line of the file, or "N2340", a block.
+std::int32_t line_named(const std::string& words, const std::string& text, const std::string& name) {
+  if (!words.empty() && (words.front() == 'N' || words.front() == 'n'))
+    return line_of_block(text, words, name);
+  std::int32_t line = 0;
+  const auto [end, code] = std::from_chars(words.data(), words.data() + words.size(), line);
+  if (code != std::errc() || end != words.data() + words.size() || line < 1)
+    throw Error("--at-line \"" + words +
+                "\" is no line; valid: a line of the file, from 1, or an N word such as N2340");
+  return line;
+}
+
+void print_where(const ResumedAt& at, const Telling& telling) {
+  fmt::print("goes on at line {} of {}, at {}\n", at.line, at.program, telling.place(at.at));
+  if (at.came_down_line < at.line)
+    fmt::print(
+        "there the tool is within a cut, and coming down may leave a mark; it had come down at line {}: say "
+        "--at-line {} to begin there\n",
+        at.came_down_line, at.came_down_line);
+}
+
+}  // namespace
+
+int resume(const RunWords& words) {
+  const Job job = read_job(words.job);
+  const std::string text = text_of(words.program);
+  const Program program = program_of(text, words, job);
+  const std::int32_t line = line_named(words.at_line, text, words.program);
+  Results results(words, job);
+  std::optional<JobSetup> setup;
+  std::optional<ResumedProgram> resumed;
+  std::vector<Settled> settled;
+  std::optional<JudgedProgram> judged;
+  {
+    ProgressLine progress(words.quiet);
+    setup.emplace(load_setup(job, progress.callback()));
+    settled = settle(*setup);
+    resumed.emplace(resume_at(program, *setup, settled, line, words.program));
+    judged.emplace(judge_resumed(*resumed, *setup, settled, progress.callback()));
+    if (to_explain(*judged, job)) explain_left(*judged, *setup, settled, progress.callback());
+  }
+  print_title(job, words);
+  if (!words.quiet) print_where(resumed->at, Telling(job.units));
+  return finish(make_report(*setup, settled, *judged, resumed->files), resumed->posted.text, results, words);
+}
+
+int check(const RunWords& words) {
+  const Job job = read_job(words.job);
+  const std::string text = text_of(words.program);
+  Program program = program_of(text, words, job);
   if (words.only_times) {
     program.come_down_from(job.machine.change_z.value_or(-kChangeHeight));
     fmt::print("{}nothing is judged\n", times_table(program, job));

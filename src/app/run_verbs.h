@@ -1,4 +1,4 @@
-// yardpass run, check, demo, keys.
+// yardpass run, check, resume, demo, keys.
 #pragma once
 
 #include <cstdint>
@@ -14,7 +14,7 @@ constexpr int kClean = 0, kFindings = 1, kBadInput = 2;
 constexpr int kOnlyALook = 3;  ///< a quick look, or not judged: nothing is released, whatever was found
 
 struct RunWords {
-  std::string job, program, out, demo, up_to_operation;
+  std::string job, program, out, demo, up_to_operation, at_line;
   std::string pictures = "png", section;
   bool quiet = false, save_stock = false, only_times = false, among_others = false, yes = false;
   bool quick = false, only_plan = false, afresh = false, skip_marked = false;
@@ -24,6 +24,7 @@ struct RunWords {
 
 int run(const RunWords& words);
 int check(const RunWords& words);
+int resume(const RunWords& words);
 int demo(const RunWords& words);
 /// The jobs that ship, by name.
 std::vector<std::string> demo_names();

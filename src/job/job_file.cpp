@@ -256,6 +256,8 @@ class JobReader {
     if (own.contains("corner_jump")) machine.motion.corner_jump_mm_min = said.motion.corner_jump_mm_min;
     if (own.contains("tool_change_time")) machine.motion.tool_change_s = said.motion.tool_change_s;
     if (own.contains("tool_change_height")) machine.change_z = said.change_z;
+    if (own.contains("file_minutes")) machine.file_minutes = said.file_minutes;
+    if (own.contains("file_length")) machine.file_length_mm = said.file_length_mm;
     if (own.contains("work_offset")) machine.controller.work_offset = said.controller.work_offset;
     if (own.contains("decimals")) machine.controller.decimals = said.controller.decimals;
     if (own.contains("header")) machine.controller.title = said.controller.title, machine.dated = said.dated;

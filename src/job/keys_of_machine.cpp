@@ -198,6 +198,22 @@ void keys_of(MachineJob& machine, Keys& keys) {
                .usual = "the plane for rapids",
                .low = -1e5,
                .high = 1e5});
+  keys.number(
+      "file_minutes", machine.file_minutes, {0, "any"},
+      {.says = "longest time of one file: the program also goes, for the machine, into `program-1.nc`, "
+               "`program-2.nc`, ..., which end and begin on the plane for rapids. Where an operation "
+               "stays down longer, it goes up there and comes back; 0: any",
+       .usual = "0",
+       .unit = Unit::none,
+       .low = 0,
+       .high = 1e5});
+  keys.number(
+      "file_length", machine.file_length_mm, {0, "any"},
+      {.says = "longest way at feed of one file, likewise; 0: any", .usual = "0", .low = 0, .high = 1e9});
+  keys.refuse_if(machine.file_minutes > 0 && machine.file_minutes < 1, {"file_minutes"},
+                 "must be 0 or at least 1");
+  keys.refuse_if(machine.file_length_mm > 0 && machine.file_length_mm < 100, {"file_length"},
+                 "must be 0 or at least 100 mm");
   keys.file(
       "controller", machine.controller_file,
       {.says =

@@ -16,9 +16,35 @@ struct Stretch {
   std::size_t operation;
   std::size_t first, last;  // of its moves, [first, last)
   Vec3 start;
+  double seconds = 0, feed_mm = 0;
 };
 
-/// Every place where an operation comes by on the plane.
+struct Pieces {
+  std::vector<Stretch> stretches;
+  double seconds = 0, feed_mm = 0;
+  [[nodiscard]] bool too_much_with(const Stretch& more, const FileLimits& limits) const {
+    return (limits.most_s > 0 && seconds + more.seconds > limits.most_s) ||
+           (limits.most_feed_mm > 0 && feed_mm + more.feed_mm > limits.most_feed_mm);
+  }
+  void add(const Stretch& more) {
+    stretches.push_back(more);
+    seconds += more.seconds, feed_mm += more.feed_mm;
+  }
+};
+
+/// How long a stretch takes, and how far it cuts.
+void measure(Stretch& stretch, const Toolpath& path, const FileLimits& limits) {
+  Vec3 at = stretch.start;
+  for (std::size_t i = stretch.first; i < stretch.last; ++i) {
+    const Move& move = path.moves[i];
+    const Arc* const arc = path.arc_of(move);
+    if (move.kind != MoveKind::rapid) stretch.feed_mm += arc ? arc->length() : (move.to - at).norm();
+    if (!limits.seconds.empty()) stretch.seconds += limits.seconds[stretch.operation][i];
+    at = move.to;
+  }
+}
+
+/// Every place where an operation comes by on the plane: ways across it belong to none.
 std::vector<Stretch> stretches_of(std::span<const OperationPath> operations) {
   constexpr double kOnPlane = 1e-9;
   std::vector<Stretch> result;
@@ -29,8 +55,13 @@ std::vector<Stretch> stretches_of(std::span<const OperationPath> operations) {
     Stretch now{k, 0, 0, path.start};
     for (std::size_t i = 0; i < path.moves.size(); ++i) {
       const Move& move = path.moves[i];
-      if (move.kind == MoveKind::rapid && at.z() >= plane && move.to.z() >= plane && i > now.first) {
-        now.last = i;
+      const bool there = move.kind == MoveKind::rapid && move.to.z() >= plane,
+                 across = there && at.z() >= plane;
+      // Where it goes across next, that is the end.
+      const bool goes_on_across = i + 1 < path.moves.size() && path.moves[i + 1].kind == MoveKind::rapid &&
+                                  path.moves[i + 1].to.z() >= plane;
+      if (there && i > now.first && !goes_on_across) {
+        now.last = across ? i : i + 1;
         result.push_back(now);
         now = {k, i + 1, i + 1, move.to};
       }
@@ -53,25 +84,27 @@ Toolpath path_of(const Toolpath& whole, std::size_t first, std::size_t last, con
 }
 
 /// Which stretches go into one file.
-std::vector<std::vector<Stretch>> divided(std::span<const OperationPath> operations,
-                                          const Controller& controller) {
+std::vector<Pieces> divided(std::span<const OperationPath> operations, const Controller& controller,
+                            const FileLimits& limits) {
   using Files = Controller::Files;
   // Head, end, tool change and comments of each operation.
   const std::size_t head =
       30 + controller.first_lines.size() + controller.last_lines.size() + operations.size();
   const std::size_t of_operation = 10 + controller.tool_change.size();
   const auto most = static_cast<std::size_t>(std::max(controller.most_blocks, 0));
-  std::vector<std::vector<Stretch>> files;
+  std::vector<Pieces> files;
   std::size_t blocks = 0;
-  for (const Stretch& one : stretches_of(operations)) {
+  for (Stretch& one : stretches_of(operations)) {
+    measure(one, *operations[one.operation].path, limits);
     const std::size_t size = one.last - one.first + 1;
-    const Stretch* const before = files.empty() ? nullptr : &files.back().back();
+    const Stretch* const before = files.empty() ? nullptr : &files.back().stretches.back();
     const bool other_operation = before && before->operation != one.operation;
     const bool other_tool = other_operation && operations[before->operation].path->tool.number !=
                                                    operations[one.operation].path->tool.number;
     const bool fresh = !before || (controller.files == Files::each_operation && other_operation) ||
                        (controller.files == Files::each_tool && other_tool) ||
-                       (most > 0 && blocks + size + of_operation > most);
+                       (most > 0 && blocks + size + of_operation > most) ||
+                       files.back().too_much_with(one, limits);
     if (fresh) {
       files.emplace_back();
       blocks = head;
@@ -83,7 +116,7 @@ std::vector<std::vector<Stretch>> divided(std::span<const OperationPath> operati
           std::to_string(most) + " that the controller takes (most_blocks)");
     if (fresh || other_operation) blocks += of_operation;
     blocks += size;
-    files.back().push_back(one);
+    files.back().add(one);
   }
   return files;
 }
@@ -91,12 +124,13 @@ std::vector<std::vector<Stretch>> divided(std::span<const OperationPath> operati
 }  // namespace
 
 std::vector<ProgramFile> program_files(const std::string& title, std::span<const OperationPath> operations,
-                                       const Controller& controller) {
-  if (controller.files == Controller::Files::one && controller.most_blocks == 0 &&
+                                       const Controller& controller, const FileLimits& limits) {
+  if (controller.files == Controller::Files::one && controller.most_blocks == 0 && !limits.any() &&
       controller.comments != Controller::Comments::none)
     return {};
   std::vector<ProgramFile> result;
-  for (const std::vector<Stretch>& file : divided(operations, controller)) {
+  for (const Pieces& pieces : divided(operations, controller, limits)) {
+    const std::vector<Stretch>& file = pieces.stretches;
     std::vector<Toolpath> paths;
     paths.reserve(file.size());
     std::vector<OperationPath> here;
@@ -111,8 +145,8 @@ std::vector<ProgramFile> program_files(const std::string& title, std::span<const
     }
     Controller own = controller;
     if (own.program_number > 0) own.program_number += static_cast<int>(result.size());
-    result.push_back(
-        {"program-" + std::to_string(result.size() + 1) + ".nc", detail::written(title, here, own).text});
+    result.push_back({"program-" + std::to_string(result.size() + 1) + ".nc",
+                      detail::written(title, here, own).text, pieces.seconds, pieces.feed_mm});
   }
   return result;
 }

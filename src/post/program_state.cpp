@@ -347,7 +347,7 @@ void ProgramState::add(const Vec3& from, const Vec3& to, bool rapid) {
   const auto operation = static_cast<std::int32_t>(program_.operations.size()) - 1;
   if (!rapid && (program_.spindle.empty() || program_.spindle.back().tool != tool_ ||
                  program_.spindle.back().rpm != speed_ || program_.spindle.back().coolant != coolant_))
-    program_.spindle.push_back({line_, tool_, speed_, coolant_});
+    program_.spindle.push_back({line_, tool_, speed_, coolant_, program_.moves.size()});
   program_.moves.push_back({from, to, rapid ? 0.0 : feed_of((to - from).norm()), line_, tool_, operation});
 }
 

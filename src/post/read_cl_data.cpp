@@ -225,7 +225,7 @@ class Reader {
     std::vector<SpindleUse>& uses = program_.spindle;
     if (!rapid && (uses.empty() || uses.back().tool != tool_ || uses.back().rpm != rpm_ ||
                    uses.back().coolant != coolant_))
-      uses.push_back({line_, tool_, rpm_, coolant_});
+      uses.push_back({line_, tool_, rpm_, coolant_, program_.moves.size()});
     const auto operation = static_cast<std::int32_t>(program_.operations.size()) - 1;
     program_.moves.push_back({from, to, rapid ? 0.0 : feed_, line_, tool_, operation});
     program_.moves.back().after_change = after_change;

@@ -19,14 +19,6 @@ std::string number_text(double value) {
   return text;
 }
 
-/// Of a program: which use of the spindle holds at a line.
-const SpindleUse* use_at(const Program& program, const ProgramMove& move) {
-  const SpindleUse* found = nullptr;
-  for (const SpindleUse& use : program.spindle)
-    if (use.tool == move.tool && (!found || use.line <= move.line)) found = &use;
-  return found;
-}
-
 }  // namespace
 
 std::string write_cl_data(const std::string& title, const Program& program, double sagitta_mm) {
@@ -36,6 +28,7 @@ std::string write_cl_data(const std::string& title, const Program& program, doub
   const auto record = [&](const std::string& line) { text += line + "\n"; };
   std::int32_t operation = -1, tool = -1;
   std::string feed, spindle;
+  const std::vector<const SpindleUse*> uses = program.spindle_by_move();
   for (const ProgramMove& move : program.moves) {
     if (move.operation != operation) {
       operation = move.operation;
@@ -47,7 +40,7 @@ std::string write_cl_data(const std::string& title, const Program& program, doub
       record("LOADTL/" + std::to_string(tool));
       feed.clear(), spindle.clear();
     }
-    if (const SpindleUse* use = use_at(program, move)) {
+    if (const SpindleUse* use = uses[static_cast<std::size_t>(&move - program.moves.data())]) {
       const std::string said =
           "SPINDL/" + number_text(use->rpm) + ",CLW\nCOOLNT/" + (use->coolant ? "ON" : "OFF");
       if (said != spindle) record(said);

@@ -127,6 +127,8 @@ class Writer {
   }
 
   void begin_tool(const OperationPath& operation);
+  /// The same tool at another speed, or with coolant where it had none.
+  void keep_turning(const Tool& tool);
 
   [[nodiscard]] std::string length_text(double mm) const {
     return number(controller_.inches ? mm / 25.4 : mm, controller_.decimals);
@@ -185,6 +187,8 @@ class Writer {
   std::array<std::optional<std::string>, 3> last_;
   std::string feed_;
   int motion_ = -1, tool_ = 0, plane_ = 0, next_number_ = 0;
+  long turns_ = 0;
+  bool coolant_ = false;
 };
 
 /// What whoever sets the tools up needs: "T3 ball D6 L40", with radius, tip and angle where it has them.
@@ -228,8 +232,12 @@ void Writer::begin_operation(const OperationPath& operation) {
   if (tool_ != 0 && (controller_.optional_stops == Stops::before_operations ||
                      (controller_.optional_stops == Stops::before_tools && !same_tool)))
     line("M1");
-  operation_comment(detail::operation_comment(operation.number, operation.name, controller_));
-  if (!same_tool) begin_tool(operation);
+  if (operation.number > 0)
+    operation_comment(detail::operation_comment(operation.number, operation.name, controller_));
+  if (same_tool)
+    keep_turning(operation.path->tool);
+  else
+    begin_tool(operation);
   if (!controller_.path_tolerance.empty() && operation.tolerance_mm > 0)
     own({controller_.path_tolerance}, &operation);
 }
@@ -249,6 +257,16 @@ void Writer::begin_tool(const OperationPath& operation) {
   line(controller_.length_compensation ? "G43" + z + " H" + std::to_string(tool.number) : "G0" + z);
   if (tool.coolant) line(controller_.coolant_on);
   feed_.clear();
+  turns_ = std::lround(tool.spindle_rpm), coolant_ = tool.coolant;
+}
+
+void Writer::keep_turning(const Tool& tool) {
+  if (std::lround(tool.spindle_rpm) != turns_) {
+    turns_ = std::lround(tool.spindle_rpm);
+    line("S" + std::to_string(turns_) + " M3");
+  }
+  if (tool.coolant != coolant_) line(tool.coolant ? controller_.coolant_on : controller_.coolant_off);
+  coolant_ = tool.coolant;
 }
 
 /// What is proven of an arc holds only for the very arc that is read back.
@@ -271,7 +289,7 @@ void check(std::span<const OperationPath> operations, const Controller& controll
   std::map<int, const Tool*> by_number;
   for (const OperationPath& operation : operations) {
     const Toolpath& path = *operation.path;
-    require(operation.number > 0, "number", "of an operation must be above 0");
+    require(operation.number >= 0, "number", "of an operation must be at least 0");
     require_feeds(path.tool);
     require_number_and_spindle(path.tool);
     if (path.tool.spindle_rpm < controller.least_rpm || path.tool.spindle_rpm > controller.most_rpm)

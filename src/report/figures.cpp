@@ -208,7 +208,9 @@ std::string figures_table(std::span<const OperationReport> operations, FigurePla
     const std::string name = one_line(operation.name);
     columns[0].push_back(
         shortened(operation.number > 0 ? fmt::format("{} {}", operation.number, name) : name, 40) +
-        (operation.has_moves() ? "" : ": cuts nothing"));
+        (operation.has_moves()  ? ""
+         : operation.cut_before ? ": was cut before"
+                                : ": cuts nothing"));
     columns[1].push_back(operation.tool ? fmt::format("T{} {}", operation.tool->number,
                                                       shortened(one_line(operation.tool->name), 16))
                                         : "-");

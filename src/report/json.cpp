@@ -1,6 +1,7 @@
 #include <fmt/format.h>
 
 #include "report/json_values.h"
+#include "yardpass/geom/text.h"
 #include "yardpass/report/figures.h"
 #include "yardpass/report/report.h"
 #include "yardpass/version.h"
@@ -203,6 +204,12 @@ detail::Json detail::whole_json(const Report& report) {
     json["disagreements"].push_back(report.telling.words(note));
   json["left"] = report.judged.judged ? left_json(report) : Json(nullptr);
   json["not_judged"] = report.not_judged;
+  json["resumed"] = nullptr;
+  if (const auto& at = report.judged.resumed)
+    json["resumed"] = {{"program", one_line(at->program)},
+                       {"line", at->line},
+                       {"at", in.place(at->at)},
+                       {"came_down_line", at->came_down_line}};
   return json;
 }
 

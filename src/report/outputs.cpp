@@ -55,9 +55,12 @@ constexpr Output kOutputs[] = {
      }},
     {"program-*.nc", "the same for the machine in several files, if its control is described so",
      [](Source& s) {
-       if (!s.report.run || s.report.only_a_look()) return;
-       for (const ProgramFile& file : s.report.run->files)
+       if (s.report.only_a_look()) return;
+       for (const ProgramFile& file : s.report.files) {
          detail::write_file(s.folder / file.name, {file.text});
+         s.told.push_back(fmt::format("{}: {} without tool changes, {} at feed", file.name,
+                                      clock(file.seconds), s.report.telling.long_way(file.feed_mm)));
+       }
      }},
     {"quick-look.txt", "from a quick look, instead of it: G-code to look at, which no control takes",
      [](Source& s) {

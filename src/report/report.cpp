@@ -83,6 +83,10 @@ void add_operations(Report& report) {
       entry.planned = &report.run->planned[index];
       if (index < report.run->hindsight.size()) entry.hindsight = &report.run->hindsight[index];
     }
+    if (judged.resumed) {
+      const std::vector<std::int32_t>& before = judged.resumed->cut_before;
+      entry.cut_before = std::find(before.begin(), before.end(), entry.number) != before.end();
+    }
     entry.is_judged = judged.judged;
     if (!judged.judged) continue;
     const Region area = area_of(report.setup, report.settled, entry.number);
@@ -183,11 +187,13 @@ Report make_report(const RunResult& run) {
   add_operations(report);
   tell_kinds_apart(report);
   report.not_judged = not_judged(report);
+  report.files = run.files;
   return report;
 }
 
-Report make_report(const JobSetup& setup, const std::vector<Settled>& settled, const JudgedProgram& judged) {
-  Report report{setup, settled, judged, nullptr, {}, undercut_of(setup), {}, Telling(setup.job.units)};
+Report make_report(const JobSetup& setup, const std::vector<Settled>& settled, const JudgedProgram& judged,
+                   std::span<const ProgramFile> files) {
+  Report report{setup, settled, judged, nullptr, {}, undercut_of(setup), {}, Telling(setup.job.units), files};
   add_operations(report);
   tell_kinds_apart(report);
   report.not_judged = not_judged(report);
@@ -252,7 +258,9 @@ std::string judged_words(const Report& report) {
     return !finding.accepted_because.empty();
   });
   const auto counted = [](auto n) { return fmt::format("{} finding{}", n, n == 1 ? "" : "s"); };
-  const std::string part = report.judged.whole()
+  const std::optional<ResumedAt>& resumed = report.judged.resumed;
+  const std::string part = resumed ? fmt::format(", from line {} of {} on", resumed->line, resumed->program)
+                           : report.judged.whole()
                                ? ""
                                : fmt::format(", but only up to line {} of {}", report.judged.up_to_line,
                                              report.judged.program.lines);

@@ -73,6 +73,7 @@ class Foretelling {
       default:
         following(result);
     }
+    if (settled_.values.smooth) result.points *= kSmoothed;
     const double layers = settled_.values.layers;
     result.passes *= layers, result.length_mm *= layers, result.points *= layers;
     return result;
@@ -175,6 +176,10 @@ class Foretelling {
             density(ground, {}, false) + bends_per_mm());
     }
   }
+
+  /// Blocks of a smoothed operation for each one without, as measured on the demo parts: 0.16 to 0.25 of
+  /// passes, a tenth or less of levels round even walls.
+  static constexpr double kSmoothed = 0.18;
 
   // Points a millimetre, as measured on the demo parts: lines in corners bend with every facet that they
   // touch.

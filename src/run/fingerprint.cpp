@@ -176,6 +176,10 @@ std::vector<Fingerprint> fingerprints_of(const JobSetup& setup, const std::vecto
   const PostedForm form = posted_form(setup.job.machine.controller);
   first(setup.drilled), first(form.step_mm), first(form.arcs_by_radius);
   first(setup.job.machine.controller.arc_planes);
+  const MachineJob& machine = setup.job.machine;
+  first(machine.file_minutes), first(machine.file_length_mm);
+  if (machine.file_minutes > 0)
+    first(machine.motion.acceleration_mm_s2), first(machine.motion.corner_jump_mm_min);
   Fingerprint before = detail::hash_of(first.bytes());
   std::vector<Fingerprint> result;
   for (const Settled& settled : operations) {

@@ -1,6 +1,7 @@
 #include <algorithm>
 
 #include "run/held_against_job.h"
+#include "run/judge_rest.h"
 #include "setup/stage.h"
 #include "yardpass/part/outlines.h"
 #include "yardpass/plan/grooves.h"
@@ -108,18 +109,18 @@ std::vector<LeftByOperation> wanted_of(const JobSetup& setup, const std::vector<
 
 }  // namespace
 
-JudgedProgram judge_program(Program program, const JobSetup& setup, const std::vector<Settled>& operations,
-                            const StageProgress& progress, std::int32_t up_to_line, MeasuredBefore known) {
+namespace {
+
+JudgedProgram judged_with(JudgeOptions options, Program program, const JobSetup& setup,
+                          const std::vector<Settled>& operations, const StageProgress& progress,
+                          const std::map<std::int32_t, LeftStatistics>& left_after) {
   program.come_down_from(setup.job.machine.change_z.value_or(setup.plane_z));
-  JudgeOptions options = judge_options(setup, operations);
-  options.up_to_line = up_to_line;
-  options.engagements = std::move(known.engagements);
   RunningLeft running(*setup.part, std::numeric_limits<double>::infinity());
   std::vector<LeftStatistics> after(program.operations.size());
   options.after_operation = [&](std::int32_t operation, const Stock& stock) {
     const auto k = static_cast<std::size_t>(operation);
-    const auto before = known.left_after.find(program.operations[k].number);
-    if (before != known.left_after.end()) {
+    const auto before = left_after.find(program.operations[k].number);
+    if (before != left_after.end()) {
       after[k] = before->second;
       return;
     }
@@ -134,8 +135,8 @@ JudgedProgram judge_program(Program program, const JobSetup& setup, const std::v
   WhyLeft why_left =
       explain_left(judgement.stock, left, setup.part, wanted_of(setup, operations), judgement.last_cut,
                    {.limit_mm = setup.job.left.thicker_than_mm, .most_work = 0});
-  std::vector<Note> disagreements =
-      detail::held_against_job(program, setup, operations, up_to_line >= program.lines);
+  std::vector<Note> disagreements = detail::held_against_job(
+      program, setup, operations, options.up_to_line >= program.lines && !options.done);
   return {std::move(program),
           std::move(judgement),
           std::move(left),
@@ -143,7 +144,24 @@ JudgedProgram judge_program(Program program, const JobSetup& setup, const std::v
           std::move(after),
           std::move(disagreements),
           true,
-          up_to_line};
+          options.up_to_line};
+}
+
+}  // namespace
+
+JudgedProgram judge_program(Program program, const JobSetup& setup, const std::vector<Settled>& operations,
+                            const StageProgress& progress, std::int32_t up_to_line, MeasuredBefore known) {
+  JudgeOptions options = judge_options(setup, operations);
+  options.up_to_line = up_to_line;
+  options.engagements = std::move(known.engagements);
+  return judged_with(std::move(options), std::move(program), setup, operations, progress, known.left_after);
+}
+
+JudgedProgram detail::judge_rest(Program program, std::shared_ptr<const Program> done, const JobSetup& setup,
+                                 const std::vector<Settled>& operations, const StageProgress& progress) {
+  JudgeOptions options = judge_options(setup, operations);
+  options.done = std::move(done);
+  return judged_with(std::move(options), std::move(program), setup, operations, progress, {});
 }
 
 JudgedProgram carry_out(Program program, const JobSetup& setup, const StageProgress& progress) {

@@ -4,6 +4,7 @@
 
 #include <fmt/format.h>
 
+#include "run/breaks.h"
 #include "run/carve_path.h"
 #include "run/plan_operation.h"
 #include "run/rest_stock.h"
@@ -44,6 +45,12 @@ std::vector<std::optional<double>> touchable(const JobSetup& setup, const std::v
 
 }  // namespace
 
+void PlannedOperation::measure() {
+  lengths = yardpass::measure(path);
+  points = std::count_if(path.moves.begin(), path.moves.end(),
+                         [](const Move& move) { return move.kind != MoveKind::rapid; });
+}
+
 std::vector<PlannedOperation> plan_operations(const JobSetup& setup, const std::vector<Settled>& operations,
                                               const KeptPaths* kept, const StageProgress& progress) {
   const std::vector<Fingerprint> fingerprints = fingerprints_of(setup, operations);
@@ -72,6 +79,7 @@ std::vector<PlannedOperation> plan_operations(const JobSetup& setup, const std::
     if (settled.usual.at_levels) seen = detail::stock_for(settled.tool, *setup.stock, stock, planned);
     planned.push_back(detail::plan_operation(settled, guided, setup.job.machine.controller, setup.drilled,
                                              stock, seen ? &*seen : nullptr, progress));
+    detail::add_breaks(planned.back(), settled, setup.job.machine);
     planned.back().fingerprint = fingerprints[i];
     if (seen)
       planned.back().facts.push_back({"seen in cells", length_of(seen->cell_mm()),

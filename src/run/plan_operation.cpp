@@ -194,9 +194,7 @@ class Planner {
 
   /// Facts and notes are those of the last layer.
   PlannedOperation take() {
-    planned_.lengths = measure(planned_.path);
-    planned_.points = std::count_if(planned_.path.moves.begin(), planned_.path.moves.end(),
-                                    [](const Move& move) { return move.kind != MoveKind::rapid; });
+    planned_.measure();
     return std::move(planned_);
   }
 

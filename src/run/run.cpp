@@ -1,12 +1,12 @@
 #include "yardpass/run/run.h"
 
 #include <algorithm>
-#include <ctime>
 
 #include <fmt/format.h>
 
 #include "run/hindsight.h"
 #include "run/kept_figures.h"
+#include "run/post_paths.h"
 #include "run/work_plan.h"
 #include "setup/stage.h"
 #include "yardpass/run/curve_roles.h"
@@ -82,60 +82,11 @@ void refuse_what_is_absurd(const JobSetup& setup, const std::vector<Settled>& op
                   settled.usual.spacing_mm, settled.tool.diameter_mm));
 }
 
-std::string today() {
-  const std::time_t now = std::time(nullptr);
-  std::tm here{};
-  localtime_r(&now, &here);
-  char text[16];
-  return {text, std::strftime(text, sizeof text, "%Y-%m-%d", &here)};
-}
-
 }  // namespace
 
 RunResult run_job(const Job& job, const StageProgress& progress) {
   return run_job(job, RunSteps{.progress = progress});
 }
-
-namespace {
-
-struct Posted {
-  PostedProgram whole;
-  std::vector<ProgramFile> files;
-};
-
-Posted post(const Job& job, const std::vector<Settled>& operations,
-            const std::vector<PlannedOperation>& planned) {
-  std::vector<OperationPath> paths;
-  for (std::size_t i = 0; i < planned.size(); ++i)
-    paths.push_back({operations[i].number, operations[i].name, &planned[i].path,
-                     operations[i].values.smooth ? operations[i].values.smooth_within_mm
-                                                 : operations[i].values.tolerance_mm});
-  Controller controller = job.machine.controller;
-  if (job.machine.dated) controller.date = today();
-  return {write_program(job.title, paths, controller), program_files(job.title, paths, controller)};
-}
-
-/// What is proven of the whole program holds for each file: they make the same moves at feed.
-void require_same_moves(const Program& whole, const std::vector<ProgramFile>& files,
-                        const ProgramReading& options) {
-  if (files.empty()) return;
-  std::vector<ProgramMove> all;
-  const auto at_feed = [](const Program& program, std::vector<ProgramMove>& moves) {
-    for (const ProgramMove& move : program.moves)
-      if (!move.rapid()) moves.push_back(move);
-  };
-  std::vector<ProgramMove> wanted;
-  at_feed(whole, wanted);
-  for (const ProgramFile& file : files) at_feed(read_program(file.text, file.name, options), all);
-  const bool same = std::equal(
-      all.begin(), all.end(), wanted.begin(), wanted.end(), [](const ProgramMove& a, const ProgramMove& b) {
-        return a.from == b.from && a.to == b.to && a.tool == b.tool && (a.arc < 0) == (b.arc < 0) &&
-               std::abs(a.feed_mm_min - b.feed_mm_min) <= 1e-6 * b.feed_mm_min;
-      });
-  if (!same) throw Error("the files for the machine do not make the moves of the whole program");
-}
-
-}  // namespace
 
 RunResult run_job(const Job& job, const RunSteps& steps) {
   JobSetup setup = load_setup(job, steps.progress);
@@ -149,10 +100,7 @@ RunResult run_job(const Job& job, const RunSteps& steps) {
   const StageProgress progress = work.telling(steps.progress, steps.whole);
   std::vector<PlannedOperation> planned = plan_operations(setup, operations, steps.kept, progress);
   work.planned(setup, operations, planned);
-  auto [posted, files] = post(job, operations, planned);
-  const ProgramReading reading = read_options(job);
-  Program program = read_program(posted.text, "program.nc", reading);
-  require_same_moves(program, files, reading);
+  auto [posted, program, files] = detail::post(job, operations, planned);
   JudgedProgram judged = steps.only_plan
                              ? carry_out(std::move(program), setup, progress)
                              : judge_program(std::move(program), setup, operations, progress,

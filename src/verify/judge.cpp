@@ -156,8 +156,10 @@ Judgement judge(const Program& given, const std::shared_ptr<const ContactPart>& 
   const Program& program = dog_legs ? *dog_legs : asked;
   detail::PartProof by_part =
       detail::prove_against_part(program, part, tools, options, part_of(progress, 0, 0.5));
+  const Progress second_half = part_of(progress, 0.5, 1);
   detail::StockProof by_stock =
-      detail::prove_against_stock(program, tools, stock, options, part_of(progress, 0.5, 1));
+      options.done ? detail::prove_after(*options.done, program, tools, stock, options, second_half)
+                   : detail::prove_against_stock(program, tools, stock, options, second_half);
   std::vector<std::uint8_t> removed = by_stock.removed;
   if (dog_legs) {
     for (std::int32_t& move : by_stock.last_cut)

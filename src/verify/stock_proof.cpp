@@ -102,7 +102,9 @@ class StockProver {
         tools_(tools),
         options_(options),
         bodies_(tools, options.limit_mm, cell),
-        tool_of_(tool_of_moves(program, tools)) {
+        tool_of_(tool_of_moves(program, tools)),
+        done_moves_(options.done ? options.done->moves.size() : 0),
+        done_operations_(options.done ? options.done->operations.size() : 0) {
     swept_.reserve(program.moves.size());
     bool enters = true;
     for (std::size_t i = 0; i < program.moves.size(); ++i) {
@@ -132,6 +134,10 @@ class StockProver {
       const double work = work_of(first, last);
       const Progress share = part_of(progress, done / all, (done + work) / all);
       done += work;
+      if (first < done_moves_) {
+        carve_operation(stock, first, last, log, proof, met, hidden, share);
+        continue;
+      }
       Engagement& engagement = proof.engagement[static_cast<std::size_t>(operation)];
       if (const Engagement* known = known_engagement(first)) {
         engagement = *known;
@@ -147,7 +153,8 @@ class StockProver {
                      });
         met.troubles.insert(met.troubles.end(), engaged.begin(), engaged.end());
       }
-      if (options_.after_operation) options_.after_operation(operation, stock);
+      if (options_.after_operation)
+        options_.after_operation(operation - static_cast<std::int32_t>(done_operations_), stock);
     }
     proof.last_cut = std::move(log.last_cut);
     if (proof.last_cut.empty()) proof.last_cut.assign(stock.heights().size(), -1);
@@ -273,6 +280,7 @@ class StockProver {
   const JudgeOptions& options_;
   Bodies bodies_;
   std::vector<std::size_t> tool_of_;
+  std::size_t done_moves_, done_operations_;  // at the front of the program
   std::vector<SweptMove> swept_;
 };
 

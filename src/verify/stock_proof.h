@@ -23,4 +23,9 @@ struct StockProof {
 StockProof prove_against_stock(const Program& program, const std::vector<Tool>& tools, Stock& stock,
                                const JudgeOptions& options, const Progress& progress);
 
+/// The same of a program that goes on where another one left off, of which nothing is judged; but what that
+/// one may have left between the cells counts.
+StockProof prove_after(const Program& done, const Program& program, const std::vector<Tool>& tools,
+                       Stock& stock, const JudgeOptions& options, const Progress& progress);
+
 }  // namespace yardpass::detail

@@ -243,9 +243,10 @@ TEST_F(Command, HelpHasAnExampleForEachVerb) {
   EXPECT_HAS(run("--version").out, "yardpass " YARDPASS_VERSION);
   const Result help = run("--help");
   EXPECT_EQ(help.code, 0);
-  for (const char* verb : {"yardpass run ", "yardpass check ", "yardpass inspect ", "yardpass demo"})
+  for (const char* verb :
+       {"yardpass run ", "yardpass check ", "yardpass resume ", "yardpass inspect ", "yardpass demo"})
     EXPECT_HAS(help.out, verb);
-  for (const char* verb : {"run", "check", "inspect", "demo"}) {
+  for (const char* verb : {"run", "check", "resume", "inspect", "demo"}) {
     const Result one = run(std::string(verb) + " --help");
     EXPECT_EQ(one.code, 0);
     EXPECT_HAS(one.out, std::string("yardpass ") + verb + " ");
@@ -254,7 +255,7 @@ TEST_F(Command, HelpHasAnExampleForEachVerb) {
 
 TEST_F(Command, EachVerbHasItsPageWithAllItsOptions) {
   const std::filesystem::path docs = std::filesystem::path(YARDPASS_SOURCE_FOLDER) / "docs";
-  for (const char* verb : {"run", "check", "inspect", "demo", "keys"}) {
+  for (const char* verb : {"run", "check", "resume", "inspect", "demo", "keys"}) {
     const std::string page = contents(docs / "verbs" / (std::string(verb) + ".md"));
     const std::string help = run(std::string(verb) + " --help").out;
     for (std::size_t at = 0; (at = help.find("\n  --", at)) != std::string::npos;) {
@@ -266,6 +267,30 @@ TEST_F(Command, EachVerbHasItsPageWithAllItsOptions) {
   const std::string messages = contents(docs / "messages.md");
   for (const FindingKind kind : all_finding_kinds())
     EXPECT_HAS(messages, "`" + std::string(id_of(kind)) + "`");
+}
+
+TEST_F(Command, TheRestOfAProgramIsWrittenFromALineOn) {
+  ASSERT_EQ(run("run job.toml --out result --quiet").code, 0);
+  const Result rest = run("resume result/program.nc --job job.toml --at-line 400 --out rest");
+  EXPECT_EQ(rest.code, 0) << rest.error;
+  EXPECT_HAS(rest.out, "goes on at line 400 of result/program.nc, at X ");
+  EXPECT_HAS(rest.out, "verdict: clean, from line 400 of result/program.nc on");
+  EXPECT_TRUE(std::filesystem::exists(folder() / "rest" / "program.nc"));
+  EXPECT_TRUE(std::filesystem::exists(folder() / "rest" / "report.html"));
+  EXPECT_LT(contents(folder() / "rest" / "program.nc").size(),
+            contents(folder() / "result" / "program.nc").size());
+  const auto json = nlohmann::json::parse(contents(folder() / "rest" / "report.json"));
+  EXPECT_EQ(json["resumed"]["line"], 400);
+  for (const auto& [line, words] :
+       {std::pair("0", "is no line; valid"), std::pair("12x", "is no line; valid"),
+        std::pair("999999", "the last cutting move is in line"),
+        std::pair("N10", "no line begins with N10")}) {
+    const Result wrong =
+        run(std::string("resume result/program.nc --job job.toml --out wrong --at-line ") + line);
+    EXPECT_EQ(wrong.code, 2);
+    EXPECT_HAS(wrong.error, words);
+    expect_no_folder("wrong");
+  }
 }
 
 TEST_F(Command, OddOrLargeWorkWaitsForAYes) {

@@ -167,7 +167,7 @@ TEST(Program, RefusesWhatIsNotAsItWasPlanned) {
     (void)write_program("t", {&operation, 1}, controller);
   };
   EXPECT_NO_THROW(write(1, {}));
-  EXPECT_THROW(write(0, {}), Error);
+  EXPECT_THROW(write(-1, {}), Error);
   path.rounding_reserve_mm = rounding_reserve({.decimals = 3});
   EXPECT_NO_THROW(write(1, {.decimals = 3}));
   EXPECT_NO_THROW(write(1, {.decimals = 4}));

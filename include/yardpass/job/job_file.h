@@ -248,6 +248,7 @@ struct MachineJob {
   std::optional<Box3> travel;                  ///< of the tip, in program coordinates
   /// Where the tip comes down from after a tool change, in program coordinates; else the plane for rapids.
   std::optional<double> change_z;
+  double file_minutes = 0, file_length_mm = 0;  ///< of one file of a program; 0: any, see FileLimits
 };
 
 /// Where material that is left is explained.

@@ -37,6 +37,7 @@ struct SpindleUse {
   std::int32_t line = 0, tool = 0;
   double rpm = 0;
   bool coolant = false;
+  std::size_t first_move = 0;  ///< index into Program::moves of the first one that it cuts
   bool operator==(const SpindleUse&) const = default;
 };
 
@@ -65,6 +66,9 @@ struct Program {
   [[nodiscard]] double length_of(const ProgramMove& move) const;
   /// Both ends, and of an arc as many places between as the sagitta asks for.
   [[nodiscard]] std::vector<Vec3> points_of(const ProgramMove& move, double sagitta_mm) const;
+  /// Of each move what the spindle does: of one that cuts nothing, what the next cut wants, if that is of its
+  /// tool. Nothing where a tool cuts nothing.
+  [[nodiscard]] std::vector<const SpindleUse*> spindle_by_move() const;
   /// The number of the operation that a move belongs to.
   [[nodiscard]] std::int32_t number_of(const ProgramMove& move) const {
     return operations[static_cast<std::size_t>(move.operation)].number;

@@ -11,8 +11,9 @@
 namespace yardpass {
 
 struct OperationPath {
-  std::int32_t number =
-      1;             ///< by which the operation is known in program, findings and report; REQUIRES: above 0
+  /// By which the operation is known in program, findings and report; 0: the program says none. REQUIRES:
+  /// at least 0
+  std::int32_t number = 1;
   std::string name;  ///< any bytes, any length: for people
   const Toolpath* path = nullptr;
   double tolerance_mm = 0;  ///< for a controller that says it; 0: not said
@@ -35,22 +36,34 @@ struct PostedProgram {
 /// names reach the comments. Operations without moves are left out. All in one file, with comments, whatever
 /// the controller says of files: see `program_files`.
 /// Throws Error if a tool lacks number, spindle speed or feeds, if its speed is beyond the control's, if two
-/// tools share a number, if an operation has no number, if a path was planned for more decimals than the
-/// controller writes, or if an arc is not as it will be read back.
+/// tools share a number, if an operation's number is below 0, if a path was planned for more decimals than
+/// the controller writes, or if an arc is not as it will be read back.
 [[nodiscard]] PostedProgram write_program(const std::string& title, std::span<const OperationPath> operations,
                                           const Controller& controller = {});
 
 struct ProgramFile {
   std::string name;  ///< "program-2.nc"
   std::string text;
+  double seconds = 0;  ///< without tool changes; 0 if nobody said how long moves take
+  double feed_mm = 0;  ///< way at feed
 };
 
-/// The same moves in several files, or without comments, if the controller asks for that; empty if the
-/// program is to be one file as `write_program` makes it. Files end and begin on the clearance plane, each
-/// with a tool change. Throws Error like `write_program`, and if one has more blocks than the controller
-/// takes between two places where it could be divided.
+/// How much one file may do; 0: any amount.
+struct FileLimits {
+  double most_s = 0, most_feed_mm = 0;
+  /// Of each move of each operation.
+  std::vector<std::vector<double>> seconds = {};
+  [[nodiscard]] bool any() const { return most_s > 0 || most_feed_mm > 0; }
+};
+
+/// The same moves in several files, or without comments, if the controller or the limits ask for that; empty
+/// if the program is to be one file as `write_program` makes it. Files end and begin on the clearance plane,
+/// each with a tool change; one that holds nothing between two places where it could be divided may be beyond
+/// the limits. Throws Error like `write_program`, and if one has more blocks than the controller takes
+/// between two such places.
 [[nodiscard]] std::vector<ProgramFile> program_files(const std::string& title,
                                                      std::span<const OperationPath> operations,
-                                                     const Controller& controller);
+                                                     const Controller& controller,
+                                                     const FileLimits& limits = {});
 
 }  // namespace yardpass

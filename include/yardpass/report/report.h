@@ -2,6 +2,7 @@
 #pragma once
 
 #include <filesystem>
+#include <span>
 #include <string>
 #include <vector>
 
@@ -20,6 +21,7 @@ struct OperationReport {
   std::int32_t in_program = -1;  ///< index into Program::operations; -1: the program has no moves of it
   OperationJudgement judged;
   bool is_judged = true;      ///< else only carried out: see JudgedProgram
+  bool cut_before = false;    ///< by the program that this one goes on with
   LeftStatistics left;        ///< at the end of the program, where it works
   LeftStatistics left_after;  ///< as it leaves it, before the next operation
   /// Where its feed time goes; only of programs that we planned ourselves, else all in cut_s.
@@ -42,9 +44,10 @@ struct Report {
   const JudgedProgram& judged;
   const RunResult* run = nullptr;  ///< nothing when a program is only checked
   std::vector<OperationReport> operations;
-  double undercut_mm2 = 0;              ///< of the part: the stock, a height map, sees nothing below it
-  std::vector<std::string> not_judged;  ///< what the judge cannot see, in words
-  Telling telling = Telling();          ///< in the units of the job
+  double undercut_mm2 = 0;                  ///< of the part: the stock, a height map, sees nothing below it
+  std::vector<std::string> not_judged;      ///< what the judge cannot see, in words
+  Telling telling = Telling();              ///< in the units of the job
+  std::span<const ProgramFile> files = {};  ///< for the machine, beside the whole program
   [[nodiscard]] const Job& job() const { return setup.job; }
   [[nodiscard]] bool clean() const { return judged.clean(); }
   /// A quick look, or not judged: whatever it says, nothing of it may be cut.
@@ -57,7 +60,7 @@ struct Report {
 };
 [[nodiscard]] Report make_report(const RunResult& run);
 [[nodiscard]] Report make_report(const JobSetup& setup, const std::vector<Settled>& settled,
-                                 const JudgedProgram& judged);
+                                 const JudgedProgram& judged, std::span<const ProgramFile> files = {});
 
 /// Of all its operations together: times, lengths, moves, retracts, links. Its name is "whole program".
 [[nodiscard]] OperationReport total_of(const Report& report);

@@ -30,6 +30,8 @@ struct PlannedOperation {
   std::optional<Engagement> engagement = {};
   /// What it leaves where it works, before the next one cuts. Known once it was measured.
   std::optional<LeftStatistics> left_after = {};
+
+  void measure();  ///< lengths and points, by the path
 };
 
 /// Toolpaths of earlier runs, by their fingerprints. Not safe for use by two threads.

@@ -11,6 +11,16 @@
 
 namespace yardpass {
 
+/// Where a program goes on with an earlier one.
+struct ResumedAt {
+  std::string program;              ///< name of that one
+  std::int32_t line = 0;            ///< of its first move that is made again, a cutting one
+  Vec3 at = Vec3::Zero();           ///< where that begins
+  std::int32_t came_down_line = 0;  ///< where the tool had come down before: the first cutting move since
+  std::vector<std::int32_t> cut_before = {};      ///< numbers of operations that had moves before that line
+  std::shared_ptr<const Program> done = nullptr;  ///< what was carried out before
+};
+
 /// A program judged: also what `yardpass check` gives.
 struct JudgedProgram {
   Program program;
@@ -28,6 +38,8 @@ struct JudgedProgram {
   /// Moves of later lines were left out; then nothing is said of the whole program.
   std::int32_t up_to_line = std::numeric_limits<std::int32_t>::max();
   [[nodiscard]] bool whole() const { return up_to_line >= program.lines; }
+  /// Judged from the stock as an earlier program left it there; nothing: from the job's stock.
+  std::optional<ResumedAt> resumed = {};
   /// Judged, no finding but such as were accepted beforehand, and no disagreement.
   [[nodiscard]] bool clean() const { return judged && judgement.clean() && disagreements.empty(); }
 };

@@ -90,6 +90,8 @@ struct JudgeOptions {
   std::vector<JudgedKeepOut> keep_out = {};
   std::vector<AcceptedFinding> accepted = {};
   std::int32_t up_to_line = std::numeric_limits<std::int32_t>::max();  ///< moves of later lines are left out
+  /// Carried out on the stock before the first move, and not judged: the program that this one goes on with.
+  std::shared_ptr<const Program> done = {};
   /// Engagements that are known already, by the number of their operation. They are figures: of a tool with a
   /// limit of its own they are measured all the same, for findings depend on them.
   std::map<std::int32_t, Engagement> engagements = {};
@@ -101,7 +103,8 @@ struct Judgement {
   std::vector<Finding> findings;  ///< the most dangerous kinds first, then in the order of the program
   std::vector<OperationJudgement> operations;  ///< one per Program::operations
   Stock stock;                                 ///< what is left
-  std::vector<std::int32_t> last_cut;  ///< one a cell: the move that made its final height, -1 for none
+  /// One a cell: the move that made its final height; -1 for none, and for those of JudgeOptions::done.
+  std::vector<std::int32_t> last_cut;
   double seconds = 0;
   /// Squares between cell centres in which, at the end of an operation (counted for each), material may have
   /// stood that no centre shows, and when a rapid came down there: there rapids and all bodies of the tool

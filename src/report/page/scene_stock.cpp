@@ -100,6 +100,17 @@ std::vector<std::size_t> kept_after(const Program& program, const std::vector<do
   return kept;
 }
 
+std::vector<SweptMove> swept_moves(const Program& program, const std::vector<Tool>& tools) {
+  std::vector<SweptMove> swept;
+  for (const ProgramMove& move : program.moves) {
+    std::size_t tool = 0;
+    while (tool + 1 < tools.size() && tools[tool].number != move.tool) ++tool;
+    swept.push_back(
+        {move.from, move.to, static_cast<std::int32_t>(tool), !move.rapid(), program.arc_of(move)});
+  }
+  return swept;
+}
+
 }  // namespace
 
 void add_stock(Scene& scene, const Report& report, const std::vector<std::int64_t>& points) {
@@ -109,15 +120,12 @@ void add_stock(Scene& scene, const Report& report, const std::vector<std::int64_
   Stock stock = fewer.made();
   std::vector<Profile> cutters;
   for (const Tool& tool : report.job().tools) cutters.push_back(profile_of(completed(tool)));
-  std::vector<SweptMove> swept;
+  const std::vector<SweptMove> swept = swept_moves(program, report.job().tools);
   std::vector<double> radius;
-  for (const ProgramMove& move : program.moves) {
-    std::size_t tool = 0;
-    while (tool + 1 < cutters.size() && report.job().tools[tool].number != move.tool) ++tool;
-    swept.push_back(
-        {move.from, move.to, static_cast<std::int32_t>(tool), !move.rapid(), program.arc_of(move)});
-    radius.push_back(cutters[tool].radius());
-  }
+  for (const SweptMove& move : swept)
+    radius.push_back(cutters[static_cast<std::size_t>(move.cutter)].radius());
+  if (const auto& at = report.judged.resumed; at && at->done)
+    carve(stock, cutters, swept_moves(*at->done, report.job().tools));
   std::vector<std::int64_t> told(stock.heights().size(), steps_of(stock.block().max().z()));
   scene.data.emplace_back("stock-first", changes(stock.heights(), told));
   Json states = Json::array();
