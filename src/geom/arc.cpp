@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 #include "yardpass/geom/error.h"
 
@@ -66,6 +67,24 @@ Vec3 Arc::direction(double share) const {
   way[axis()] = rise();
   const double length = way.norm();
   return length > 0 ? Vec3(way / length) : Vec3(0, 0, 0);
+}
+
+Box3 Arc::box() const {
+  Box3 result(start);
+  result.extend(end);
+  const PlaneAxes axes = axes_of(plane);
+  const Vec3 from = across(*this, start);
+  const double first = std::atan2(from[axes.second], from[axes.first]),
+               radius = std::max(start_radius(), end_radius()), quarter = 0.5 * std::numbers::pi;
+  const double low = std::min(first, first + turn_rad), high = std::max(first, first + turn_rad);
+  // Its farthest points lie where it runs along one of the two coordinates.
+  for (double k = std::ceil(low / quarter); k <= high / quarter && k < low / quarter + 4; ++k) {
+    Vec3 farthest = start;
+    farthest[axes.first] = centre[axes.first] + radius * std::cos(k * quarter);
+    farthest[axes.second] = centre[axes.second] + radius * std::sin(k * quarter);
+    result.extend(farthest);
+  }
+  return result;
 }
 
 std::vector<Vec3> chord_points(const Arc& arc, double sagitta_mm) {

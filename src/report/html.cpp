@@ -97,7 +97,7 @@ std::string thickest_table(const Report& report) {
       "by</th><th>line</th></tr>",
       report.telling.unit());
   for (const ThickPlace& place : left.thickest) {
-    std::string operation = "nothing", line;
+    std::string operation = report.judged.resumed ? "not since" : "nothing", line;
     if (place.last_cut >= 0) {
       const ProgramMove& move = report.judged.program.moves[static_cast<std::size_t>(place.last_cut)];
       operation = report.operation_words(move.operation);

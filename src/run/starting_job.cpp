@@ -162,6 +162,7 @@ class Writer {
                           percent(choice_.finish_reaches)),
               "finish", "by-slope", *choice_.finish);
     if (choice_.face) beside("slope = [1, 90]", "level faces are done");
+    beside("smooth = true", "fewer blocks: arcs and longer lines, within the tolerance");
     if (!choice_.corners) return;
     operation(fmt::format("corners that the ball before cannot reach: this one reaches {}",
                           percent(choice_.corners_reach)),

@@ -5,8 +5,10 @@
 #include <cmath>
 #include <limits>
 #include <map>
+#include <unordered_map>
 
 #include "geom/parallel_for.h"
+#include "stock/arc_chord.h"
 #include "yardpass/tool/segment_touch.h"
 
 namespace yardpass {
@@ -52,7 +54,11 @@ class Squares {
         moves_(moves),
         last_cut_(last_cut),
         from_move_(from_move),
-        threshold_(hidden_threshold(stock)) {}
+        threshold_(hidden_threshold(stock)) {
+    for (std::size_t i = 0; i < moves.size(); ++i)
+      if (moves[i].arc)
+        chords_.emplace(static_cast<std::int32_t>(i), detail::overlapping_chords(*moves[i].arc));
+  }
 
   void row(int row, int first_column, int last_column, std::vector<HiddenSquare>& hidden) const {
     for (int column = first_column; column < last_column; ++column) look_at(column, row, hidden);
@@ -87,7 +93,7 @@ class Squares {
                                double asked, int splits) const {
     double left = std::numeric_limits<double>::infinity();
     for (const std::int32_t move : moves) {
-      left = std::min(left, highest_left(moves_[static_cast<std::size_t>(move)], corners));
+      left = std::min(left, highest_left(move, corners, asked));
       if (left <= asked) return left;
     }
     if (splits == 0 || moves.size() < 2) return left;
@@ -100,28 +106,41 @@ class Squares {
     return std::min(left, highest);
   }
 
-  /// The highest that the move leaves in the square.
-  [[nodiscard]] double highest_left(const SweptMove& move, const std::array<Vec2, 4>& corners) const {
+  /// The highest that the move leaves in the square, or something higher that is no more than `asked`.
+  [[nodiscard]] double highest_left(std::int32_t number, const std::array<Vec2, 4>& corners,
+                                    double asked) const {
+    const SweptMove& move = moves_[static_cast<std::size_t>(number)];
     const Profile& cutter = cutters_[static_cast<std::size_t>(move.cutter)];
-    Vec3 from = move.from, to = move.to;
-    // What an arc sweeps is not convex; the cutter standing at the nearest place of the arc is.
-    if (move.arc) from = to = nearest(*move.arc, 0.5 * (corners[0] + corners[2]));
-    return highest_at(corners, cutter, from, to);
-  }
-  static Vec3 nearest(const Arc& arc, const Vec2& place) {
-    constexpr int kPlaces = 64;
-    double low = 0, high = 1, best_share = 0;
-    for (int round = 0; round < 3; ++round) {
-      double best = std::numeric_limits<double>::infinity();
-      for (int k = 0; k <= kPlaces; ++k) {
-        const double share = low + (high - low) * k / kPlaces,
-                     far = (plan(arc.at(share)) - place).squaredNorm();
-        if (far < best) best = far, best_share = share;
-      }
-      const double step = (high - low) / kPlaces;
-      low = std::max(0.0, best_share - step), high = std::min(1.0, best_share + step);
+    if (!move.arc) return highest_at(corners, cutter, move.from, move.to);
+    // What an arc sweeps is not convex; what a thinner cutter sweeps along a chord of it is. First the one
+    // that goes lowest over the middle, of those that are as low the nearest.
+    const Vec2 middle = 0.5 * (corners[0] + corners[2]);
+    const std::vector<detail::ArcChord>& chords = chords_.at(number);
+    const detail::ArcChord* best = nullptr;
+    std::pair<double, double> lowest;
+    for (const detail::ArcChord& chord : chords) {
+      const std::pair now(swept_height(cutter, middle, chord.from, chord.to) + chord.above_mm,
+                          (0.5 * plan(chord.from + chord.to) - middle).squaredNorm());
+      if (best && now >= lowest) continue;
+      best = &chord, lowest = now;
     }
-    return arc.at(best_share);
+    double left = highest_along(*best, cutter, corners);
+    for (const detail::ArcChord& chord : chords) {
+      if (left <= asked) break;
+      left = std::min(left, highest_along(chord, cutter, corners));
+    }
+    return left;
+  }
+  static double highest_along(const detail::ArcChord& chord, const Profile& cutter,
+                              const std::array<Vec2, 4>& corners) {
+    const Vec2 along = plan(chord.to) - plan(chord.from), across(-along.y(), along.x());
+    std::array<Vec2, 4> farther = corners;
+    if (across.norm() > 0)
+      for (Vec2& corner : farther) {
+        const double side = across.dot(corner - plan(chord.from));
+        corner += std::copysign(chord.beside_mm, side) * across.normalized();
+      }
+    return highest_at(farther, cutter, chord.from, chord.to) + chord.above_mm;
   }
 
   const Stock& stock_;
@@ -130,6 +149,7 @@ class Squares {
   std::span<const std::int32_t> last_cut_;
   std::int32_t from_move_;
   double threshold_;
+  std::unordered_map<std::int32_t, std::vector<detail::ArcChord>> chords_;  // by move
 };
 
 }  // namespace

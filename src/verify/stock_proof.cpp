@@ -250,10 +250,10 @@ class StockProver {
     double reach = bodies_.cutters()[cutter].radius();
     for (const TestedBody& body : bodies_.tested())
       if (body.cutter == swept_[move].cutter) reach = std::max(reach, body.profile.radius());
-    const Arc* arc = swept_[move].arc;
-    if (arc) reach += 2 * std::max(arc->start_radius(), arc->end_radius());
-    const Vec2 from = plan(swept_[move].from), to = plan(swept_[move].to);
-    return Box2(from.cwiseMin(to).array() - reach, from.cwiseMax(to).array() + reach);
+    Box3 way(swept_[move].from);
+    way.extend(swept_[move].to);
+    if (const Arc* const arc = swept_[move].arc) way.extend(arc->box());
+    return Box2(plan(way.min()).array() - reach, plan(way.max()).array() + reach);
   }
 
  private:

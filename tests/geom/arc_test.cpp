@@ -36,6 +36,29 @@ TEST(Arc, TurnsTheWayItsPlaneSays) {
   EXPECT_LT((sideways.at(0.5) - Vec3(5, std::sqrt(2), std::sqrt(2))).norm(), 1e-12);
 }
 
+TEST(Arc, ItsBoxHoldsItAndNoMore) {
+  testing::Rng rng(11);
+  for (int round = 0; round < 600; ++round) {
+    const auto plane = static_cast<ArcPlane>(round % 3);
+    const PlaneAxes axes = axes_of(plane);
+    const double radius = std::exp(rng.uniform(-3, 7)), first = rng.uniform(-4, 4),
+                 turn = round % 7 ? rng.uniform(-7, 7) : std::copysign(2 * kPi, rng.uniform(-1, 1));
+    Arc arc{{}, {}, Vec3(rng.uniform(-9, 9), rng.uniform(-9, 9), rng.uniform(-9, 9)), turn, plane};
+    arc.start = arc.end = arc.centre;
+    arc.start[axes.first] += radius * std::cos(first), arc.start[axes.second] += radius * std::sin(first);
+    arc.end[axes.first] += radius * std::cos(first + turn),
+        arc.end[axes.second] += radius * std::sin(first + turn);
+    arc.end[arc.axis()] += rng.uniform(-3, 3);
+    const Box3 box = arc.box();
+    Box3 seen;
+    constexpr int kPlaces = 4000;
+    for (int i = 0; i <= kPlaces; ++i) seen.extend(arc.at(static_cast<double>(i) / kPlaces));
+    const double eps = 1e-9 * (1 + radius), step = std::abs(turn) / kPlaces;
+    EXPECT_TRUE((box.min() - seen.min()).maxCoeff() <= eps && (seen.max() - box.max()).maxCoeff() <= eps);
+    EXPECT_LE((box.sizes() - seen.sizes()).maxCoeff(), eps + 2 * radius * step * step);
+  }
+}
+
 TEST(Arc, ChordsKeepTheSagittaAndTheEnds) {
   testing::Rng rng(3);
   for (int round = 0; round < 300; ++round) {

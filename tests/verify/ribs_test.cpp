@@ -3,6 +3,7 @@
 #include <gtest/gtest.h>
 
 #include <cmath>
+#include <map>
 #include <numbers>
 
 #include "support/nasty.h"
@@ -208,6 +209,79 @@ TEST(HiddenBetween, TellsNoMoreThanTheRibAndItsHeight) {
     EXPECT_EQ(square.top_z, 0);
   }
   EXPECT_TRUE(hidden_between(stock, flat, moves, log.last_cut, 2).empty()) << "nothing cut since";
+}
+
+/// Rows of arcs over a block of 40 x 40: upright over a dome, rings about its middle, or helices.
+std::vector<Arc> rows_of_arcs(int kind, double spacing, testing::Rng& rng) {
+  std::vector<Arc> arcs;
+  const double round = rng.uniform(25, 60);
+  for (double y = -19; y <= 19; y += spacing) {
+    if (kind < 2) {
+      const double radius = std::sqrt(round * round - y * y), half = std::asin(18 / radius);
+      const Vec3 middle = kind == 0 ? Vec3(0, y, -round - 1) : Vec3(y, 0, -round - 1);
+      const auto at = [&](double angle) {
+        const Vec3 out = radius * (kind == 0 ? Vec3(std::sin(angle), 0, std::cos(angle))
+                                             : Vec3(0, std::sin(angle), std::cos(angle)));
+        return Vec3(middle + out);
+      };
+      // In ZX from Z to X, in YZ from Y to Z.
+      arcs.push_back({at(-half), at(half), middle, kind == 0 ? 2 * half : -2 * half,
+                      kind == 0 ? ArcPlane::zx : ArcPlane::yz});
+    } else if (y > 0.5) {
+      const double first = rng.uniform(-3, 3);
+      const double drop = kind == 2 ? 0 : rng.uniform(-6, 6);
+      for (int k = 0; k < 3; ++k) {
+        const double from = first + 2.1 * k, z = -3 - 0.05 * y;
+        const Vec3 start(y * std::cos(from), y * std::sin(from), z);
+        arcs.push_back(Arc::in_plan(start, Vec2(0, 0), 2.1, z + drop));
+      }
+    }
+  }
+  return arcs;
+}
+
+TEST(HiddenBetween, ArcsAreAsSureAsTheLinesAlongThem) {
+  testing::Rng rng(31);
+  for (int round = 0; round < testing::rounds(24); ++round) {
+    const Profile cutter[] = {round % 3 == 0   ? Profile::ball(6)
+                              : round % 3 == 1 ? Profile::bull(6, 1)
+                                               : Profile::flat(5)};
+    const double spacing = rng.uniform(0.5, 7), cell = rng.uniform(0.5, 1);
+    SCOPED_TRACE(::testing::Message() << round << " spacing " << spacing << " cell " << cell);
+    const std::vector<Arc> arcs = rows_of_arcs(round % 4, spacing, rng);
+    std::vector<SweptMove> moves, lines;
+    for (const Arc& arc : arcs) {
+      moves.push_back({arc.start, arc.end, 0, true, &arc});
+      const auto points = chord_points(arc, 1e-4);
+      for (std::size_t i = 0; i + 1 < points.size(); ++i) lines.push_back({points[i], points[i + 1]});
+    }
+    const Box3 block(Vec3(-20, -20, -30), Vec3(20, 20, 0));
+    Stock stock(block, cell), by_lines(block, cell), fine(block, cell / 7);
+    CarveLog log, log_of_lines;
+    carve(stock, cutter, moves, &log), carve(by_lines, cutter, lines, &log_of_lines);
+    carve(fine, cutter, moves);
+    const std::vector<HiddenSquare> hidden = hidden_between(stock, cutter, moves, log.last_cut);
+    // Nothing stands higher than it says, there or elsewhere.
+    std::map<std::pair<int, int>, double> top;
+    for (const HiddenSquare& square : hidden) top[{square.row, square.column}] = square.top_z;
+    for (int row = 0; row + 1 < stock.rows(); ++row)
+      for (int column = 0; column + 1 < stock.columns(); ++column) {
+        const Box2 box = stock.box_of({column, row, 0});
+        double centres = -1e300, stands = -1e300;
+        for (const int i : {0, 1})
+          for (const int j : {0, 1}) centres = std::max(centres, stock.height(column + i, row + j));
+        const Stock::CellRange inside = fine.cells_between(box.min(), box.max());
+        for (int j = inside.first_row; j < inside.last_row; ++j)
+          for (int i = inside.first_column; i < inside.last_column; ++i)
+            stands = std::max(stands, fine.height(i, j));
+        const auto told = top.find({row, column});
+        const double most = told != top.end() ? told->second : centres + hidden_threshold(stock);
+        ASSERT_LE(stands, most + 1e-4) << column << " " << row;
+      }
+    // And hardly more squares are in doubt.
+    const std::size_t of_lines = hidden_between(by_lines, cutter, lines, log_of_lines.last_cut).size();
+    EXPECT_LE(hidden.size(), 1.1 * static_cast<double>(of_lines) + 12) << "of lines " << of_lines;
+  }
 }
 
 }  // namespace

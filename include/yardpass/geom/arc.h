@@ -36,6 +36,8 @@ struct Arc {
   [[nodiscard]] double length() const;
   [[nodiscard]] Vec3 at(double share) const;         ///< share of the angle, 0 to 1
   [[nodiscard]] Vec3 direction(double share) const;  ///< of travel, of length 1
+  [[nodiscard]] Box3 box()
+      const;  ///< holds all of it, and is no larger than it where the radius does not run
 };
 
 /// Places along the arc, both ends included and evenly spread in angle, so many that it lies nowhere farther

@@ -123,6 +123,7 @@ Scene scene_of(const Report& report) {
   add_named(scene, setup);
   add_stock(scene, report, add_moves(scene, report));
   scene.about["findings"] = findings_json(report);
+  scene.about["resumed"] = report.judged.resumed.has_value();
   scene.about["thickest"] = thickest_json(report);
   add_told(scene, report);
   return scene;

@@ -250,7 +250,7 @@
     camera.fly(at, Math.max(0.12 * box.getSize(new THREE.Vector3()).length(), 1));
   }
   function list_worst() {
-    const list = one('worst'), name = (k) => k >= 0 ? 'operation ' + about.operations[k].number : 'nothing cut there';
+    const list = one('worst'), name = (k) => k >= 0 ? 'operation ' + about.operations[k].number : about.resumed ? 'not cut since' : 'nothing cut there';
     const entry = (words, bad, at, line) => {
       const button = element('button', words, {className: bad ? 'bad' : ''});
       button.addEventListener('click', () => fly(at, line));
