@@ -19,6 +19,7 @@ int main(int count, char** words) {
     yardpass::write_stl(folder / "hull-plug.stl", yardpass::demo::hull_plug(), "hull plug");
     yardpass::write_stl(folder / "porthole-ring.stl", yardpass::demo::porthole_ring(), "porthole ring");
     yardpass::write_stl(folder / "name-board.stl", yardpass::demo::name_board(), "name board");
+    yardpass::write_stl(folder / "cleat-base.stl", yardpass::demo::cleat_base(), "cleat base");
     yardpass::write_obj_curves(folder / "name-board-lines.obj", yardpass::demo::name_board_drawing());
     yardpass::write_obj_curves(folder / "porthole-ring-lines.obj", yardpass::demo::porthole_ring_drawing());
   } catch (const std::exception& error) {

@@ -35,6 +35,10 @@ namespace yardpass::demo {
 /// Its drawing: on layer "rope" the strands of a rope along the rim, as deep as their Z says.
 [[nodiscard]] std::vector<Curve> name_board_drawing();
 
+/// Base of a cleat: a plate of 140 x 70 with four bolt holes, a pad with a horn near one of its edges, and a
+/// round pad with a saddle for a top. All its edges are sharp. Closed.
+[[nodiscard]] Mesh cleat_base();
+
 /// A round bowl: sphere of `radius` cut by a flat face with a rim of `rim_radius`, in a square plate. For
 /// examples.
 [[nodiscard]] Mesh bowl(double radius_mm, double rim_radius_mm, double plate_mm, double chord_error_mm);

@@ -77,6 +77,7 @@
 #include "yardpass/stock/stock.h"
 #include "yardpass/stock/stock_shapes.h"
 #include "yardpass/strategy/all.h"
+#include "yardpass/strategy/break_edges.h"
 #include "yardpass/strategy/by_slope.h"
 #include "yardpass/strategy/drawn_curves.h"
 #include "yardpass/strategy/engraving.h"

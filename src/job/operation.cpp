@@ -104,7 +104,8 @@ void keys_of(OperationValues& operation, const Tool& tool, Keys& keys) {
                  "is not for what cuts below the surface: its depth is along its lines");
   keys.number(
       "intended_depth", operation.intended_depth_mm,
-      {std::max(0.0, -operation.allowance.least_mm()) + operation.pattern->intended().greatest_mm(),
+      {std::max(0.0, -operation.allowance.least_mm()) +
+           operation.pattern->intended(tool, nullptr).greatest_mm(),
        usual.sinks ? "as deep as it is to go" : "what a negative allowance says"},
       {.says =
            "how deep it cuts into the part on purpose, where it works; within it, such cuts are no gouges",

@@ -11,7 +11,7 @@ std::size_t CutPlan::cut_count() const {
 }
 
 double IntendedCuts::greatest_mm() const {
-  double greatest = within.empty() ? 0 : depth_mm;
+  double greatest = along.empty() ? depth_mm : 0;
   for (const DepthLine& line : along) greatest = std::max(greatest, line.greatest_mm());
   return greatest;
 }

@@ -77,8 +77,11 @@ JudgeOptions judge_options(const JobSetup& setup, const std::vector<Settled>& op
       options.keep_out.push_back({settled.number, std::move(area)});
   for (const Settled& settled : operations) {
     if (!(settled.values.intended_depth_mm > 0)) continue;
-    const IntendedCuts intended = settled.values.pattern->intended();
+    const IntendedCuts intended = settled.values.pattern->intended(settled.tool, setup.part);
     options.intended.push_back(intended_cut(setup, settled, intended));
+    if (!intended.keeps_off.triangles.empty())
+      options.keep_away.push_back(
+          {"the faces beside the edges", make_contact_part(intended.keeps_off), 0, {settled.number}});
     if (!intended.keeps_rim) continue;
     Mesh walls = rim_walls(setup.part, intended.within, 2 * intended.depth_mm + 1);
     if (!walls.triangles.empty())

@@ -1,5 +1,6 @@
 #include "yardpass/strategy/all.h"
 
+#include "yardpass/strategy/break_edges.h"
 #include "yardpass/strategy/by_slope.h"
 #include "yardpass/strategy/engraving.h"
 #include "yardpass/strategy/flats.h"
@@ -45,6 +46,7 @@ constexpr Strategy kStrategies[] = {
     {"pencil", Work::corners, "along the corners that the tool touches on two sides", pattern<PencilOptions>},
     {"rest-finishing", Work::corners, "only where a larger tool left material",
      pattern<RestFinishingOptions>},
+    {"edge-break", Work::edges, "every sharp outer edge to one size", pattern<EdgeBreakOptions>},
     {"projected", Work::drawn, "curves of one's own, dropped onto the part", pattern<ProjectedOptions>},
     {"engraving", Work::drawn, "strokes at a depth below the surface", pattern<EngravingOptions>},
     {"points", Work::drawn, "a way through given points and nothing else", pattern<PointsOptions>},

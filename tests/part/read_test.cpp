@@ -193,6 +193,7 @@ TEST(DemoPart, MeshesInTheTreeAreWhatTheGeneratorMakes) {
   const std::pair<const char*, Mesh> parts[] = {{"paddle-blade", demo::paddle_blade_mold()},
                                                 {"fairlead-punch", demo::fairlead_punch()},
                                                 {"hull-plug", demo::hull_plug()},
+                                                {"cleat-base", demo::cleat_base()},
                                                 {"name-board", demo::name_board()},
                                                 {"porthole-ring", demo::porthole_ring()}};
   for (const auto& [name, mesh] : parts) {

@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "yardpass/geom/depth_lines.h"
+#include "yardpass/geom/mesh.h"
 #include "yardpass/geom/polyline.h"
 #include "yardpass/geom/region.h"
 #include "yardpass/keys/quantity.h"
@@ -80,6 +81,7 @@ struct IntendedCuts {
   Region within = {};                 ///< or anywhere in this area, up to:
   double depth_mm = 0;
   bool keeps_rim = false;  ///< nothing of the tool enters the ground beside that area
+  Mesh keeps_off = {};     ///< nor this: the part without what is meant to be cut
   [[nodiscard]] bool none() const { return along.empty() && within.empty(); }
   [[nodiscard]] double greatest_mm() const;
 };

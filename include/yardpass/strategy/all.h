@@ -23,8 +23,11 @@ class Pattern {
   /// Of curves that are told to it; by the area for the tool, where that gives them. Throws as `cuts` does if
   /// they do not go together.
   [[nodiscard]] virtual std::vector<CurveRole> roles(const Region& /*area*/) const { return {}; }
-  /// Where and how deep it cuts into the part on purpose.
-  [[nodiscard]] virtual IntendedCuts intended() const { return {}; }
+  /// Where and how deep it cuts into the part on purpose. Before there is a part: how deep at most.
+  [[nodiscard]] virtual IntendedCuts intended(const Tool& /*tool*/,
+                                              const std::shared_ptr<const ContactPart>& /*part*/) const {
+    return {};
+  }
   [[nodiscard]] virtual CutPlan cuts(const Site& site, const Progress& progress) const = 0;
 };
 
@@ -42,8 +45,11 @@ class PatternOf : public Pattern {
     else
       return {};
   }
-  [[nodiscard]] IntendedCuts intended() const override {
-    if constexpr (requires { intended_of(options_); })
+  [[nodiscard]] IntendedCuts intended(const Tool& tool,
+                                      const std::shared_ptr<const ContactPart>& part) const override {
+    if constexpr (requires { intended_of(options_, tool, part); })
+      return intended_of(options_, tool, part);
+    else if constexpr (requires { intended_of(options_); })
       return intended_of(options_);
     else
       return {};
