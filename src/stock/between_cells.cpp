@@ -116,13 +116,13 @@ class Squares {
     // that goes lowest over the middle, of those that are as low the nearest.
     const Vec2 middle = 0.5 * (corners[0] + corners[2]);
     const std::vector<detail::ArcChord>& chords = chords_.at(number);
-    const detail::ArcChord* best = nullptr;
-    std::pair<double, double> lowest;
+    const detail::ArcChord* best = &chords.front();
+    constexpr double kFar = std::numeric_limits<double>::infinity();
+    std::pair lowest(kFar, kFar);
     for (const detail::ArcChord& chord : chords) {
       const std::pair now(swept_height(cutter, middle, chord.from, chord.to) + chord.above_mm,
                           (0.5 * plan(chord.from + chord.to) - middle).squaredNorm());
-      if (best && now >= lowest) continue;
-      best = &chord, lowest = now;
+      if (now < lowest) best = &chord, lowest = now;
     }
     double left = highest_along(*best, cutter, corners);
     for (const detail::ArcChord& chord : chords) {

@@ -268,9 +268,9 @@ IntendedCuts intended_of(const EdgeBreakOptions& options, const Tool& tool,
     for (std::size_t i = 0; i < way.size(); ++i) {
       const bool last = i + 1 == way.size() && !line.closed;
       const Vec3 step = last ? Vec3(Vec3::Zero()) : Vec3(way[(i + 1) % way.size()] - way[i]);
-      const double steps = last ? 1 : std::max(1.0, std::ceil(step.norm() / kStep));
-      for (double n = 0; n < steps; ++n) {
-        const Vec3 p = way[i] + n / steps * step;
+      const int steps = last ? 1 : std::max(1, static_cast<int>(std::ceil(step.norm() / kStep)));
+      for (int n = 0; n < steps; ++n) {
+        const Vec3 p = way[i] + static_cast<double>(n) / steps * step;
         line.points.push_back(plan(p));
         // Beside steep faces a little to the side is much straight down.
         const Vec2 across = kRounding * Vec2(-step.y(), step.x()) / std::max(plan(step).norm(), 1e-12);
