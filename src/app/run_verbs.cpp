@@ -278,6 +278,24 @@ void print_where(const ResumedAt& at, const Telling& telling) {
         at.came_down_line, at.came_down_line);
 }
 
+struct CheckedJob {
+  JobSetup setup;
+  std::vector<Settled> settled;
+  JudgedProgram judged;
+};
+
+/// Loads what the job is about, lets a program be judged against it, and asks why material is left.
+template <typename Judge>
+CheckedJob checked_by(const Job& job, const RunWords& words, const Judge& judge) {
+  ProgressLine progress(words.quiet);
+  const StageProgress telling = progress.callback();
+  JobSetup setup = load_setup(job, telling);
+  std::vector<Settled> settled = settle(setup);
+  JudgedProgram judged = judge(setup, settled, telling);
+  if (to_explain(judged, job)) explain_left(judged, setup, settled, telling);
+  return {std::move(setup), std::move(settled), std::move(judged)};
+}
+
 }  // namespace
 
 int resume(const RunWords& words) {
@@ -286,21 +304,16 @@ int resume(const RunWords& words) {
   const Program program = program_of(text, words, job);
   const std::int32_t line = line_named(words.at_line, text, words.program);
   Results results(words, job);
-  std::optional<JobSetup> setup;
-  std::optional<ResumedProgram> resumed;
-  std::vector<Settled> settled;
-  std::optional<JudgedProgram> judged;
-  {
-    ProgressLine progress(words.quiet);
-    setup.emplace(load_setup(job, progress.callback()));
-    settled = settle(*setup);
-    resumed.emplace(resume_at(program, *setup, settled, line, words.program));
-    judged.emplace(judge_resumed(*resumed, *setup, settled, progress.callback()));
-    if (to_explain(*judged, job)) explain_left(*judged, *setup, settled, progress.callback());
-  }
+  ResumedProgram resumed;
+  const CheckedJob checked = checked_by(
+      job, words, [&](const JobSetup& setup, const std::vector<Settled>& settled, const auto& progress) {
+        resumed = resume_at(program, setup, settled, line, words.program);
+        return judge_resumed(resumed, setup, settled, progress);
+      });
   print_title(job, words);
-  if (!words.quiet) print_where(resumed->at, Telling(job.units));
-  return finish(make_report(*setup, settled, *judged, resumed->files), resumed->posted.text, results, words);
+  if (!words.quiet) print_where(resumed.at, Telling(job.units));
+  return finish(make_report(checked.setup, checked.settled, checked.judged, resumed.files),
+                resumed.posted.text, results, words);
 }
 
 int check(const RunWords& words) {
@@ -315,18 +328,12 @@ int check(const RunWords& words) {
   const std::int32_t up_to_line =
       words.up_to_operation.empty() ? words.up_to_line : last_line_of(program, job, words.up_to_operation);
   Results results(words, job);
-  std::optional<JobSetup> setup;
-  std::vector<Settled> settled;
-  std::optional<JudgedProgram> judged;
-  {
-    ProgressLine progress(words.quiet);
-    setup.emplace(load_setup(job, progress.callback()));
-    settled = settle(*setup);
-    judged.emplace(judge_program(std::move(program), *setup, settled, progress.callback(), up_to_line));
-    if (to_explain(*judged, job)) explain_left(*judged, *setup, settled, progress.callback());
-  }
+  const CheckedJob checked = checked_by(
+      job, words, [&](const JobSetup& setup, const std::vector<Settled>& settled, const auto& progress) {
+        return judge_program(std::move(program), setup, settled, progress, up_to_line);
+      });
   print_title(job, words);
-  return finish(make_report(*setup, settled, *judged), text, results, words);
+  return finish(make_report(checked.setup, checked.settled, checked.judged), text, results, words);
 }
 
 }  // namespace yardpass::app

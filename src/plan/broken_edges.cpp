@@ -182,6 +182,7 @@ class Breaker {
       if (!tips) return false;
       for (std::size_t k = 0; k < tips->size(); ++k) add(k, (*tips)[k]);
       EdgeFlat flat;
+      flat.normal = (section.one + section.other).normalized();
       flat.leg_one_mm = flat.leg_other_mm = rounded_leg_mm(section, wanted_.size_mm);
       flats.push_back(flat);
       return true;
@@ -239,11 +240,11 @@ class Breaker {
 const char* words_of(EdgeLeft why) {
   switch (why) {
     case EdgeLeft::upright:
-      return "climb more steeply than \"steepest\" says";
+      return "they climb more steeply than \"steepest\" says";
     case EdgeLeft::no_place:
-      return "lean so, or the break is so wide, that the cutter has no place beside them";
+      return "they lean so, or the break is so wide, that the cutter has no place beside them";
     default:
-      return "have the part beside or above them in the tool's way";
+      return "the tool would meet the part beside or above them";
   }
 }
 

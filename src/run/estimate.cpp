@@ -293,8 +293,15 @@ class Foretelling {
     const GroundSamples ground(surface_, rectangle(plan(surface_.part().box())), nullptr, {}, 5000);
     double all = 0;
     for (const CurveRole& role : roles_) all += length(role);
-    add(result, static_cast<double>(roles_.size()), all, density(ground, {}, false));
+    double ways = static_cast<double>(roles_.size());
     for (const CurveRole& role : roles_) result.points += static_cast<double>(role.line.size());
+    // Lines that lie on the part itself are known by what is meant to be cut along them.
+    if (roles_.empty())
+      for (const DepthLine& line :
+           settled_.values.pattern->intended(settled_.tool, surface_.shared_part()).along)
+        all += length(std::span<const Vec2>(line.points)), ++ways;
+    const double per_mm = density(ground, {}, false);
+    add(result, ways, all, roles_.empty() ? std::min(per_mm, kInCorners) : per_mm);
   }
 
   void beside_lines(OperationEstimate& result) {

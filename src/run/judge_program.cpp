@@ -134,7 +134,7 @@ JudgedProgram judged_with(JudgeOptions options, Program program, const JobSetup&
                               detail::stage(progress, "judge the program"));
   running.update(judgement.stock, detail::stage(progress, "measure what is left"));
   LeftMap left = running.take();
-  count_peaks(left, judgement.stock, *setup.part, judgement.peaks);
+  count_peaks(left, judgement.stock, setup.part, judgement.peaks);
   WhyLeft why_left =
       explain_left(judgement.stock, left, setup.part, wanted_of(setup, operations), judgement.last_cut,
                    {.limit_mm = setup.job.left.thicker_than_mm, .most_work = 0});

@@ -78,31 +78,30 @@ class Pieces {
   struct Piece {
     std::int32_t number, operation;  ///< in the job; index into the program's
     std::string name;
+    const SpindleUse* use = nullptr;
     double tolerance_mm = 0;
     Toolpath path = {};
   };
 
-  [[nodiscard]] Tool tool_of(const ProgramMove& move) const {
-    for (const Tool& known : setup_.job.tools) {
-      if (known.number != move.tool) continue;
-      Tool tool = completed(known);
-      if (const SpindleUse* const use = uses_[static_cast<std::size_t>(&move - program_.moves.data())])
-        tool.spindle_rpm = use->rpm, tool.coolant = use->coolant;
-      return tool;
-    }
-    throw Error(fmt::format("the program changes to T{}, which the job does not have", move.tool));
+  [[nodiscard]] const SpindleUse* use_of(const ProgramMove& move) const {
+    return uses_[static_cast<std::size_t>(&move - program_.moves.data())];
   }
-
+  [[nodiscard]] Tool tool_of(const ProgramMove& move) const {
+    const auto known = std::find_if(setup_.job.tools.begin(), setup_.job.tools.end(),
+                                    [&](const Tool& tool) { return tool.number == move.tool; });
+    Tool tool = completed(*known);  // see require_known_tools
+    if (const SpindleUse* const use = use_of(move)) tool.spindle_rpm = use->rpm, tool.coolant = use->coolant;
+    return tool;
+  }
   [[nodiscard]] bool is_other(const ProgramMove& move) const {
     const Piece& piece = made_.back();
-    if (piece.operation != move.operation || piece.path.tool.number != move.tool) return true;
-    const Tool tool = tool_of(move);
-    return tool.spindle_rpm != piece.path.tool.spindle_rpm || tool.coolant != piece.path.tool.coolant;
+    return piece.operation != move.operation || piece.path.tool.number != move.tool ||
+           piece.use != use_of(move);
   }
 
   void begin(const ProgramMove& move, const Vec3& start) {
     const ProgramOperation& operation = program_.operations[static_cast<std::size_t>(move.operation)];
-    Piece piece{operation.number, move.operation, operation.words};
+    Piece piece{operation.number, move.operation, operation.words, use_of(move)};
     if (const Settled* settled = settled_of(operations_, operation.number)) {
       piece.name = settled->name;
       piece.tolerance_mm =
@@ -129,10 +128,7 @@ class Pieces {
   void come_over(const ProgramMove& move) {
     rise();
     const Vec3 to = posted(move.to, form_.step_mm), above = with_z(plan(to), std::max(to.z(), plane()));
-    if (made_.back().path.tool.number != move.tool || is_other(move)) {
-      const bool change = made_.back().path.tool.number != move.tool;
-      begin(move, change ? above : at_);
-    }
+    if (is_other(move)) begin(move, made_.back().path.tool.number != move.tool ? above : at_);
     if (at_ != above) {
       if (above.z() > at_.z()) go(with_z(plan(at_), above.z()), MoveKind::rapid, 0);
       go(above, MoveKind::rapid, 0);
@@ -235,7 +231,8 @@ std::int32_t line_of_block(std::string_view text, std::string_view block, const 
     return code == std::errc() ? number : -1;
   };
   const long wanted = number_of(block);
-  if (wanted < 0) throw Error(fmt::format("\"{}\" is no block number; valid: N and a number", block));
+  if (wanted < 0 || block.find_first_not_of("0123456789", 1) != std::string_view::npos)
+    throw Error(fmt::format("\"{}\" is no block number; valid: N and a number", block));
   std::int32_t found = 0, line = 0;
   while (!text.empty()) {
     ++line;

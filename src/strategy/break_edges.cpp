@@ -131,10 +131,9 @@ void tell_left(const std::vector<LeftEdge>& left, std::vector<Note>& notes) {
       if (one->length_mm > longest->length_mm) longest = one;
     }
     notes.push_back({"left out",
-                     std::to_string(edges.size()) +
-                         (edges.size() == 1 ? " edge or piece of one, " : " edges or pieces of them, ") +
-                         "{} in all, are left out: they " + words_of(why) + "; the longest, of edge " +
-                         std::to_string(longest->number) + ", at {}",
+                     "{} of edges are left out, in " + std::to_string(edges.size()) +
+                         (edges.size() == 1 ? " piece: " : " pieces: ") + words_of(why) +
+                         "; the longest, of edge " + std::to_string(longest->number) + ", at {}",
                      {length_of(length), place_at(longest->at.x(), longest->at.y(), longest->at.z())}});
   }
 }
@@ -322,6 +321,9 @@ CutPlan cuts_of(const EdgeBreakOptions& options, const Site& site, const Progres
   }
   plan.facts.push_back(
       {"edges", count_of(std::ssize(plan.groups)), "outer ones that are broken, or pieces of them"});
+  if (options.rounded)
+    plan.facts.push_back(
+        {"passes of each", count_of(wanted_of(options, tool).rounding_passes), "round an edge"});
   plan.facts.push_back({"edge passes", length_of(broken_mm), "along them, in all"});
   tell_left(broken.left, plan.notes);
   for (const std::int64_t number : broken.unknown)

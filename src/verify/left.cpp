@@ -73,8 +73,11 @@ LeftMap left_map(const Stock& stock, const ContactPart& part, double at_most_mm,
   return running.take();
 }
 
-void count_peaks(LeftMap& map, const Stock& stock, const ContactPart& part, std::span<const Vec3> peaks) {
+void count_peaks(LeftMap& map, const Stock& stock, const std::shared_ptr<const ContactPart>& part,
+                 std::span<const Vec3> peaks) {
+  const TipSurface upper_side(part, Profile::needle());
   for (const Vec3& peak : peaks) {
+    if (peak.z() < upper_side.height(plan(peak))) continue;
     const std::optional<std::size_t> cell = stock.cell_at(plan(peak));
     if (!cell) continue;
     float& value = map.left_mm[*cell];
@@ -82,7 +85,7 @@ void count_peaks(LeftMap& map, const Stock& stock, const ContactPart& part, std:
     if (std::isnan(value)) continue;  // no part there
     const double most =
         std::min(map.at_most_mm, std::abs(static_cast<double>(value)) + above + stock.cell_mm());
-    value = std::max(value, static_cast<float>(part.distance(peak, most)));
+    value = std::max(value, static_cast<float>(part->distance(peak, most)));
   }
 }
 

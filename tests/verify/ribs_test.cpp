@@ -162,7 +162,7 @@ TEST(Ribs, CountAsLeft) {
       const auto part =
           make_contact_part(testing::box_mesh(Box3(Vec3(-kHalf, -kHalf, -10), Vec3(kHalf, kHalf, -9))));
       LeftMap left = left_map(judgement.stock, *part, 100);
-      count_peaks(left, judgement.stock, *part, judgement.peaks);
+      count_peaks(left, judgement.stock, part, judgement.peaks);
       EXPECT_NEAR(
           statistics(left, judgement.stock, rectangle(Box2(Vec2(-20, -20), Vec2(20, 20)))).greatest_mm, 9,
           1e-6);
@@ -209,6 +209,20 @@ TEST(HiddenBetween, TellsNoMoreThanTheRibAndItsHeight) {
     EXPECT_EQ(square.top_z, 0);
   }
   EXPECT_TRUE(hidden_between(stock, flat, moves, log.last_cut, 2).empty()) << "nothing cut since";
+}
+
+TEST(CountPeaks, WhatWasCutIntoThePartIsNothingLeft) {
+  const auto part = make_contact_part(testing::box_mesh(Box3(Vec3(-10, -10, -10), Vec3(10, 10, 0))));
+  Stock stock(Box3(Vec3(-12, -12, -10), Vec3(12, 12, 0)), 1);
+  const std::size_t cell = stock.index(12, 12);  // its middle is at 0.5, 0.5
+  stock.heights()[cell] = -2;
+  LeftMap map = left_map(stock, *part, 5);
+  EXPECT_FLOAT_EQ(map.left_mm[cell], -2);
+  const Vec3 inside(0.7, 0.4, -1.2), above(0.7, 0.4, 0.3);
+  count_peaks(map, stock, part, {&inside, 1});
+  EXPECT_FLOAT_EQ(map.left_mm[cell], -2) << "below the upper side";
+  count_peaks(map, stock, part, {&above, 1});
+  EXPECT_NEAR(map.left_mm[cell], 0.3, 1e-6);
 }
 
 /// Rows of arcs over a block of 40 x 40: upright over a dome, rings about its middle, or helices.

@@ -31,7 +31,7 @@ struct EdgeSection {
 
 /// A flat in place of an edge.
 struct EdgeFlat {
-  Vec3 normal;  ///< of length 1, outward
+  Vec3 normal = Vec3::UnitZ();  ///< of length 1, outward
   double width_mm = 0;
   double leg_one_mm = 0, leg_other_mm = 0;  ///< what it takes off the faces, measured along them
   double edge_above_mm = 0;                 ///< how far the edge stands out of it
@@ -63,7 +63,7 @@ enum class BreakSize : std::uint8_t {
 /// A chamfer cutter beside an edge.
 struct ConeBreak {
   EdgeFlat flat;
-  Vec3 tip;
+  Vec3 tip = Vec3::Zero();
   double flank_from_mm = 0, flank_to_mm = 0;  ///< heights above its tip between which the flank cuts
 };
 /// Run along the edge the flank sweeps a plane. On an edge that slopes by g a flank of half angle a leans by

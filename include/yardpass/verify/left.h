@@ -24,7 +24,9 @@ struct LeftMap {
                                const Progress& progress = {});
 
 /// Counts places between the centres where more is left (Judgement::peaks): the cell gets the greater value.
-void count_peaks(LeftMap& map, const Stock& stock, const ContactPart& part, std::span<const Vec3> peaks);
+/// Places below the part's upper side are none.
+void count_peaks(LeftMap& map, const Stock& stock, const std::shared_ptr<const ContactPart>& part,
+                 std::span<const Vec3> peaks);
 
 /// The same of a stock that is carved further between the calls: only cells that have changed are measured
 /// again. All calls with stocks of the same cells. Not for use from several threads at once.
