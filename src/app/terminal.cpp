@@ -43,6 +43,9 @@ void print_operations(const Report& report) {
                      ? "later operations cut them away"
                      : "measured, 99 % of its area within " +
                            report.telling.with_unit(operation.measured_scallop_mm));
+  for (const OperationReport& operation : report.operations)
+    if (operation.edges)
+      fmt::print("{}: {}\n", one_line(operation.name), edge_size_words(*operation.edges, report.telling));
   fmt::print("left {}\n", left_words(report));
   fmt::print("{}\n", total_time_words(report.judged.program, report.job().machine.motion));
 }

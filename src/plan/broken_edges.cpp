@@ -2,160 +2,157 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
-#include <unordered_map>
+#include <limits>
 
-#include "yardpass/curve/part_curves.h"
+#include "plan/outer_edges.h"
 #include "yardpass/geom/error.h"
 
 namespace yardpass {
 
 namespace {
 
-constexpr double kRadian = std::numbers::pi / 180;
-constexpr double kUnseen = -0.02;
-
-struct PointHash {
-  std::size_t operator()(const Vec3& p) const {
-    std::size_t hash = 0;
-    for (int k = 0; k < 3; ++k) hash = hash * 1000003 ^ std::hash<double>()(p[k]);
-    return hash;
-  }
-};
-
-/// The faces beside each edge of a mesh.
-class Faces {
- public:
-  explicit Faces(const Mesh& mesh) : mesh_(mesh), joints_(mesh), turned_(turned_over(mesh, joints_)) {
-    for (std::size_t k = 0; k < mesh.points.size(); ++k)
-      corner_of_.try_emplace(mesh.points[k], static_cast<std::int32_t>(k));
-    for (std::int32_t side = 0; side < static_cast<std::int32_t>(joints_.sides()); ++side)
-      if (joints_.across(side) >= 0) side_of_[key(side_from(mesh, side), side_to(mesh, side))] = side;
-  }
-  [[nodiscard]] EdgePieces pieces(double least_turn_deg) const {
-    std::vector<SharpEdge> edges = sharp_edges(mesh_, joints_, turned_, least_turn_deg);
-    return {mesh_, edges};
-  }
-  /// Halfway from a to b; nothing unless these are the ends of an outer edge of the mesh.
-  [[nodiscard]] std::optional<EdgeSection> section(const Vec3& a, const Vec3& b) const {
-    const auto one = corner_of_.find(a), other = corner_of_.find(b);
-    if (one == corner_of_.end() || other == corner_of_.end()) return std::nullopt;
-    auto side = side_of_.find(key(one->second, other->second));
-    if (side == side_of_.end()) side = side_of_.find(key(other->second, one->second));
-    if (side == side_of_.end()) return std::nullopt;
-    EdgeSection section{0.5 * (a + b), (b - a).normalized(), normal(side->second),
-                        normal(joints_.across(side->second))};
-    // The first face is the one to the left, seen from outside.
-    if (section.along.cross(section.one).dot(section.other) < 0) std::swap(section.one, section.other);
-    if (section.one.cross(section.other).norm() < 1e-6) return std::nullopt;
+/// Where an edge goes on in another direction, or ends.
+struct Corner {
+  Vec3 at;
+  EdgeSection before, after;
+  [[nodiscard]] EdgeSection between(double share) const {
+    EdgeSection section{at, ((1 - share) * before.along + share * after.along).normalized(), Vec3::Zero(),
+                        Vec3::Zero()};
+    const auto square = [&](const Vec3& normal) -> Vec3 {
+      return (normal - normal.dot(section.along) * section.along).normalized();
+    };
+    section.one = square((1 - share) * before.one + share * after.one);
+    section.other = square((1 - share) * before.other + share * after.other);
     return section;
   }
-  [[nodiscard]] bool outer(const EdgeSection& section, const Vec3& a, const Vec3& b) const {
-    // The far corner of the one face lies below the other.
-    const auto side = side_of_.find(key(corner_of_.at(a), corner_of_.at(b)));
-    const auto back = side_of_.find(key(corner_of_.at(b), corner_of_.at(a)));
-    const std::int32_t here = side != side_of_.end() ? side->second : back->second;
-    const std::int32_t triangle = Joints::triangle_of(here);
-    const Vec3 far = mesh_.corner(static_cast<std::size_t>(triangle), (here % 3 + 2) % 3) - a;
-    const Vec3 own = normal(here);
-    const Vec3& beyond = own.dot(section.one) > own.dot(section.other) ? section.other : section.one;
-    return far.dot(beyond) < 0;
-  }
-
- private:
-  static std::int64_t key(std::int32_t a, std::int32_t b) {
-    return (static_cast<std::int64_t>(a) << 32) | static_cast<std::int64_t>(b);
-  }
-  [[nodiscard]] Vec3 normal(std::int32_t side) const {
-    const auto triangle = static_cast<std::size_t>(Joints::triangle_of(side));
-    return unit_normal(mesh_, triangle, turned_[triangle] != 0);
-  }
-  const Mesh& mesh_;
-  Joints joints_;
-  std::vector<std::uint8_t> turned_;
-  std::unordered_map<Vec3, std::int32_t, PointHash> corner_of_;
-  std::unordered_map<std::int64_t, std::int32_t> side_of_;
 };
 
-/// Between two pieces of an edge.
-EdgeSection mean_of(const EdgeSection& a, const EdgeSection& b, const Vec3& at) {
-  EdgeSection mean{at, (a.along + b.along).normalized(), Vec3::Zero(), Vec3::Zero()};
-  const auto square = [&](const Vec3& normal) -> Vec3 {
-    return (normal - normal.dot(mean.along) * mean.along).normalized();
-  };
-  mean.one = square(a.one + b.one), mean.other = square(a.other + b.other);
-  return mean;
+/// Halfway between the nearest places of two lines; nothing unless they all but meet.
+std::optional<Vec3> meeting(const Vec3& a, const Vec3& along_a, const Vec3& b, const Vec3& along_b) {
+  const Vec3 off = b - a;
+  const double cosine = along_a.dot(along_b), sine2 = 1 - cosine * cosine;
+  if (sine2 < 1e-9) return Vec3(0.5 * (a + b));
+  const double on_a = (off.dot(along_a) - cosine * off.dot(along_b)) / sine2,
+               on_b = (cosine * off.dot(along_a) - off.dot(along_b)) / sine2;
+  const Vec3 one = a + on_a * along_a, other = b + on_b * along_b;
+  if (std::max({(one - other).norm(), std::abs(on_a), std::abs(on_b)}) > off.norm()) return std::nullopt;
+  return Vec3(0.5 * (one + other));
 }
 
 class Breaker {
  public:
   Breaker(const Mesh& mesh, const EdgeBreak& wanted, const Tool& tool)
-      : mesh_(mesh), wanted_(wanted), tool_(completed(tool)), faces_(mesh) {}
+      : mesh_(mesh), wanted_(wanted), tool_(completed(tool)) {}
 
   BrokenEdges made() {
-    const EdgePieces pieces = faces_.pieces(wanted_.least_turn_deg);
-    std::vector<std::uint8_t> seen(pieces.pieces().size() + 1, 0);
-    for (std::size_t k = 0; k < pieces.pieces().size(); ++k) {
-      const auto number = static_cast<std::int64_t>(k) + 1;
-      if (!chosen(number)) continue;
-      seen[k + 1] = add(pieces.pieces()[k], number);
-    }
-    for (const auto* list : {&wanted_.only, &wanted_.leave})
-      for (const std::int64_t number : *list)
-        if (number < 1 || number > std::ssize(pieces.pieces()) ||
-            (list == &wanted_.only && !seen[static_cast<std::size_t>(number)]))
-          result_.unknown.push_back(number);
+    detail::OuterEdges found = detail::outer_edges(
+        mesh_, wanted_, [&](const EdgeSection& section) { return tips_of(section).has_value(); });
+    for (const detail::EdgeRun& run : found.runs) add(run);
+    result_.left = std::move(found.left);
+    result_.unknown = std::move(found.unknown);
     result_.rest = without_strips(mesh_, strips_);
     return std::move(result_);
   }
 
  private:
-  [[nodiscard]] bool chosen(std::int64_t number) const {
-    const auto in = [&](const std::vector<std::int64_t>& list) {
-      return std::find(list.begin(), list.end(), number) != list.end();
-    };
-    return (wanted_.only.empty() || in(wanted_.only)) && !in(wanted_.leave);
-  }
-
-  /// False for hollow edges.
-  bool add(const Curve& piece, std::int64_t number) {
-    Polyline3 points = piece.points;
-    if (piece.closed && points.size() > 1 && points.front() == points.back()) points.pop_back();
-    const std::size_t count = points.size(), segments = piece.closed ? count : count - 1;
-    std::vector<EdgeSection> sections;
-    double length = 0, steepest = 0;
-    for (std::size_t i = 0; i < segments; ++i) {
-      const Vec3 &a = points[i], &b = points[(i + 1) % count];
-      const auto section = faces_.section(a, b);
-      if (!section || !faces_.outer(*section, a, b)) return false;
-      sections.push_back(*section);
-      length += (b - a).norm();
-      steepest = std::max(steepest, std::abs(section->along.z()));
-      // Seen from above neither face turns away.
-      if (std::min(section->one.z(), section->other.z()) < kUnseen) return true;
-    }
-    if (length < wanted_.least_length_mm) return true;
-    const auto leave = [&](EdgeLeft why) {
-      result_.left.push_back({number, why, length, sections[sections.size() / 2].at});
-      return true;
-    };
-    if (steepest > std::sin(wanted_.steepest_deg * kRadian) + 1e-9) return leave(EdgeLeft::upright);
-    std::vector<EdgeSection> at_corners;
+  void add(const detail::EdgeRun& run) {
+    const std::size_t count = run.points.size(), segments = run.sections.size();
+    std::vector<Corner> corners;
     for (std::size_t i = 0; i < count; ++i) {
-      const bool first = i == 0 && !piece.closed, last = i + 1 == count && !piece.closed;
-      EdgeSection one = sections[first ? 0 : (i + segments - 1) % segments],
-                  other = sections[last ? segments - 1 : i];
-      at_corners.push_back(mean_of(one, other, points[i]));
+      const bool first = i == 0 && !run.closed, last = i + 1 == count && !run.closed;
+      corners.push_back({run.points[i], run.sections[first ? 0 : (i + segments - 1) % segments],
+                         run.sections[last ? segments - 1 : i]});
     }
-    BrokenEdge edge{number, length, piece.closed, {}};
-    std::vector<EdgeFlat> flats;
-    for (const EdgeSection& section : at_corners)
-      if (!add_tips(section, edge.ways, flats)) return leave(EdgeLeft::no_place);
-    add_strips(points, sections, at_corners, flats);
-    if (runs_conventional(at_corners, edge) != wanted_.conventional)
+    BrokenEdge edge;
+    edge.closed = run.closed;
+    for (std::size_t i = 0; i < segments; ++i) edge.length_mm += (run.end_of(i) - run.points[i]).norm();
+    add_stretches(run, corners, edge);
+    for (const Corner& corner : corners) turn(corner, edge.ways);
+    add_strips(run, corners);
+    if (runs_conventional(run.sections) != wanted_.conventional)
       for (Polyline3& way : edge.ways) std::reverse(way.begin(), way.end());
     result_.edges.push_back(std::move(edge));
-    return true;
+  }
+
+  /// The ways round a corner. Along each segment the tip runs beside the very faces there are, so at a corner
+  /// its lines meet or end apart; there it turns about the corner.
+  void turn(const Corner& corner, std::vector<Polyline3>& ways) const {
+    const Tips in = *tips_of(corner.before), out = *tips_of(corner.after);
+    ways.resize(in.tips.size());
+    const auto middle = tips_of(corner.between(0.5));
+    for (std::size_t pass = 0; pass < ways.size(); ++pass) {
+      const Vec3 from = in.at(pass, corner.before, corner.at), to = out.at(pass, corner.after, corner.at);
+      const Vec3 between = middle ? middle->tips[pass] : Vec3(0.5 * (from + to));
+      if ((to - from).dot(corner.between(0.5).along) < 0) {
+        ways[pass].push_back(meeting(from, corner.before.along, to, corner.after.along).value_or(between));
+        continue;
+      }
+      const double reach = (from - corner.at).norm(),
+                   angle = 2 * std::asin(std::min(1.0, 0.5 * (to - from).norm() / std::max(reach, 1e-12)));
+      constexpr double kOff = 0.001;  // mm: that the way may come nearer to the corner
+      const double most = 2 * std::acos(std::max(0.0, 1 - kOff / std::max(reach, 2 * kOff)));
+      const int steps = static_cast<int>(std::ceil(angle / most));
+      if (steps < 1 || angle < 1e-9) {
+        ways[pass].push_back(between);
+        continue;
+      }
+      ways[pass].push_back(from);
+      for (int k = 1; k < steps; ++k)
+        if (const auto tips = tips_of(corner.between(1.0 * k / steps)))
+          ways[pass].push_back(tips->tips[pass]);
+      ways[pass].push_back(to);
+    }
+  }
+
+  /// The tips beside a section, one a pass.
+  struct Tips {
+    std::vector<Vec3> tips;
+    EdgeFlat flat;
+    /// Of the same section elsewhere on its edge.
+    [[nodiscard]] Vec3 at(std::size_t pass, const EdgeSection& section, const Vec3& place) const {
+      return tips[pass] - section.at + place;
+    }
+  };
+
+  /// Pieces of edges of about a millimetre, in the middle of their segments where those are shorter.
+  void add_stretches(const detail::EdgeRun& run, const std::vector<Corner>& corners, BrokenEdge& edge) const {
+    constexpr double kCorner = 0.94;  // cosine of 20 degrees
+    Polyline3 apart;                  // ends and corners
+    if (!run.closed) apart = {run.points.front(), run.points.back()};
+    for (const Corner& corner : corners)
+      if (corner.before.along.dot(corner.after.along) < kCorner) apart.push_back(corner.at);
+    const auto off = [&](const Vec3& place) {
+      double nearest = std::numeric_limits<double>::infinity();
+      for (const Vec3& one : apart) nearest = std::min(nearest, (one - place).norm());
+      return nearest;
+    };
+    for (std::size_t first = 0; first < run.sections.size();) {
+      std::size_t end = first + 1;
+      while (end < run.sections.size() && run.numbers[end] == run.numbers[first]) ++end;
+      MeasuredEdge measured{run.numbers[first], {}};
+      EdgeStretch farthest;
+      double own = 0, since = 0;
+      for (std::size_t i = first; i < end; ++i) own += (run.end_of(i) - run.points[i]).norm();
+      const double step = std::clamp(0.01 * own, 0.25, 1.0);
+      for (std::size_t i = first; i < end; ++i) {
+        const Vec3 way = run.end_of(i) - run.points[i];
+        since += way.norm();
+        if (since < 0.75 * step && i + 1 < end) continue;
+        const int parts = std::max(1, static_cast<int>(std::lround(way.norm() / step)));
+        for (int k = 0; k < parts; ++k) {
+          EdgeStretch stretch{run.sections[i], since / parts};
+          stretch.middle.at = run.points[i] + (k + 0.5) / parts * way;
+          const Tips tips = *tips_of(run.sections[i]);
+          const double leg = std::max(tips.flat.leg_one_mm, tips.flat.leg_other_mm);
+          if (off(stretch.middle.at) > 1.5 * leg) measured.stretches.push_back(stretch);
+          if (farthest.length_mm == 0 || off(stretch.middle.at) > off(farthest.middle.at)) farthest = stretch;
+        }
+        since = 0;
+      }
+      if (measured.stretches.empty()) measured.stretches.push_back(farthest);
+      edge.measured.push_back(std::move(measured));
+      first = end;
+    }
   }
 
   [[nodiscard]] BreakSize size_of(const EdgeSection& section) const {
@@ -164,64 +161,78 @@ class Breaker {
                                                                    : BreakSize::down_other;
   }
 
-  bool add_tips(const EdgeSection& section, std::vector<Polyline3>& ways,
-                std::vector<EdgeFlat>& flats) const {
-    const auto add = [&](std::size_t pass, const Vec3& tip) {
-      if (ways.size() <= pass) ways.resize(pass + 1);
-      ways[pass].push_back(tip);
-    };
+  [[nodiscard]] std::optional<Tips> tips_of(const EdgeSection& section) const {
     if (tool_.shape == Shape::chamfer) {
       const auto cut = chamfer_break(section, tool_, wanted_.size_mm, size_of(section), wanted_.margin_mm);
-      if (!cut) return false;
-      add(0, cut->tip), flats.push_back(cut->flat);
-      return true;
+      if (!cut) return std::nullopt;
+      return Tips{{cut->tip}, cut->flat};
     }
     const double radius = 0.5 * tool_.diameter_mm;
     if (wanted_.rounding_passes > 0) {
-      const auto tips = rounded_tips(section, wanted_.size_mm, radius, wanted_.rounding_passes);
-      if (!tips) return false;
-      for (std::size_t k = 0; k < tips->size(); ++k) add(k, (*tips)[k]);
+      auto tips = rounded_tips(section, wanted_.size_mm, radius, wanted_.rounding_passes);
+      if (!tips) return std::nullopt;
       EdgeFlat flat;
       flat.normal = (section.one + section.other).normalized();
       flat.leg_one_mm = flat.leg_other_mm = rounded_leg_mm(section, wanted_.size_mm);
-      flats.push_back(flat);
-      return true;
+      return Tips{std::move(*tips), flat};
     }
     const EdgeFlat flat = even_flat(section, wanted_.size_mm, size_of(section));
     const auto tip = ball_tip(section, flat, radius);
-    if (!tip) return false;
-    add(0, *tip), flats.push_back(flat);
-    return true;
+    if (!tip) return std::nullopt;
+    return Tips{{*tip}, flat};
   }
 
-  void add_strips(const Polyline3& points, const std::vector<EdgeSection>& sections,
-                  const std::vector<EdgeSection>& at_corners, const std::vector<EdgeFlat>& flats) {
+  void add_strips(const detail::EdgeRun& run, const std::vector<Corner>& corners) {
     // Between corners the tip runs straight, and the faces bend a little.
     constexpr double kMore = 0.006, kOfChord = 0.04, kMostMore = 0.08;  // mm
     // The first and the last ball of a rounding run into the faces without a corner: so much farther they lie
     // off them by a micrometre or two.
     constexpr double kTouches = 0.0015;
     const double tangent = wanted_.rounding_passes > 0 ? std::sqrt(tool_.diameter_mm * kTouches) : 0;
-    for (std::size_t i = 0; i < sections.size(); ++i) {
-      const std::size_t next = (i + 1) % points.size();
-      const Vec3 &a = points[i], &b = points[next];
-      const EdgeSection& section = sections[i];
-      const bool bends = (at_corners[i].along - at_corners[next].along).norm() > 1e-9;
+    const auto legs = [&](std::size_t i, double EdgeFlat::*leg) {
+      const Tips before = *tips_of(corners[i].before), after = *tips_of(corners[i].after);
+      return std::max(before.flat.*leg, after.flat.*leg);
+    };
+    for (std::size_t i = 0; i < run.sections.size(); ++i) {
+      const std::size_t next = (i + 1) % run.points.size();
+      const Vec3 &a = run.points[i], &b = run.points[next];
+      const EdgeSection& section = run.sections[i];
+      const Vec3 from = corners[i].between(0.5).along, to = corners[next].between(0.5).along;
+      const bool bends = (from - to).norm() > 1e-9;
       const double more = kMore + tangent + (bends ? std::min(kMostMore, kOfChord * (b - a).norm()) : 0.0);
-      const Vec3 &from = at_corners[i].along, &to = at_corners[next].along;
-      strips_.push_back({a, b, section.one, section.into_one(),
-                         std::max(flats[i].leg_one_mm, flats[next].leg_one_mm) + more, from, to});
-      strips_.push_back({a, b, section.other, section.into_other(),
-                         std::max(flats[i].leg_other_mm, flats[next].leg_other_mm) + more, from, to});
+      const double one = std::max(legs(i, &EdgeFlat::leg_one_mm), legs(next, &EdgeFlat::leg_one_mm)) + more,
+                   other =
+                       std::max(legs(i, &EdgeFlat::leg_other_mm), legs(next, &EdgeFlat::leg_other_mm)) + more;
+      strips_.push_back({a, b, section.one, section.into_one(), one, from, to});
+      strips_.push_back({a, b, section.other, section.into_other(), other, from, to});
+      if (run.closed) continue;
+      // The break runs out through the faces that the edge ends at.
+      if (i == 0) add_ends(a, section, one, other, run.first_caps);
+      if (i + 1 == run.sections.size()) add_ends(b, section, one, other, run.last_caps);
+    }
+  }
+  void add_ends(const Vec3& end, const EdgeSection& section, double one, double other,
+                const std::vector<Vec3>& caps) {
+    // In each a corner of the break's section, from both sides: between them it may be blunt.
+    for (const Vec3& cap : caps) {
+      const auto add = [&](const Vec3& first, double long_mm, const Vec3& second, double leg) {
+        const Vec3 on_cap = first - first.dot(cap) * cap, along = on_cap.normalized(),
+                   off = second - second.dot(cap) * cap, into = off - off.dot(along) * along;
+        if (on_cap.norm() < 0.1 || into.norm() < 0.1) return;
+        strips_.push_back({end, end + long_mm * on_cap, cap, into.normalized(), leg, along, along});
+      };
+      add(section.into_one(), one, section.into_other(), other);
+      add(section.into_other(), other, section.into_one(), one);
     }
   }
 
   /// Seen from above, whether the part lies to the left of the way along the edge.
-  [[nodiscard]] static bool runs_conventional(const std::vector<EdgeSection>& at_corners,
-                                              const BrokenEdge& edge) {
+  [[nodiscard]] bool runs_conventional(const std::vector<EdgeSection>& sections) const {
     double sum = 0;
-    for (std::size_t i = 0; i < at_corners.size(); ++i) {
-      const Vec2 along = plan(at_corners[i].along), out = plan(edge.ways.front()[i]) - plan(at_corners[i].at);
+    for (const EdgeSection& section : sections) {
+      const auto tips = tips_of(section);
+      if (!tips) continue;
+      const Vec2 along = plan(section.along), out = plan(tips->tips.front()) - plan(section.at);
       sum += along.x() * out.y() - along.y() * out.x();
     }
     return sum < 0;
@@ -230,7 +241,6 @@ class Breaker {
   const Mesh& mesh_;
   const EdgeBreak& wanted_;
   Tool tool_;
-  Faces faces_;
   std::vector<EdgeStrip> strips_;
   BrokenEdges result_;
 };
@@ -246,6 +256,14 @@ const char* words_of(EdgeLeft why) {
     default:
       return "the tool would meet the part beside or above them";
   }
+}
+
+std::int64_t BrokenEdge::number_at(const Vec3& place) const {
+  std::pair nearest(std::numeric_limits<double>::infinity(), std::int64_t{0});
+  for (const MeasuredEdge& edge : measured)
+    for (const EdgeStretch& stretch : edge.stretches)
+      nearest = std::min(nearest, std::pair((stretch.middle.at - place).norm(), edge.number));
+  return nearest.second;
 }
 
 BrokenEdges broken_edges(const Mesh& mesh, const EdgeBreak& wanted, const Tool& tool) {

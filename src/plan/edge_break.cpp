@@ -14,12 +14,6 @@ constexpr double kPi = std::numbers::pi;
 
 double angle_between(const Vec3& a, const Vec3& b) { return std::atan2(a.cross(b).norm(), a.dot(b)); }
 
-/// In the face with this normal, square to the edge, away from it: the one that leads below the other face.
-Vec3 into_face(const EdgeSection& section, const Vec3& face, const Vec3& beyond) {
-  const Vec3 side = section.along.cross(face);
-  return side.dot(beyond) < 0 ? side : Vec3(-side);
-}
-
 /// Of the width by which the legs are as they are.
 EdgeFlat with_width(const EdgeSection& section, const Vec3& normal, double size_mm, BreakSize by) {
   const double one = angle_between(section.one, normal), other = angle_between(normal, section.other),
@@ -39,12 +33,6 @@ Vec3 turned_to(const EdgeSection& section, double share) {
 }
 
 }  // namespace
-
-double EdgeSection::material_rad() const { return kPi - angle_between(one, other); }
-
-Vec3 EdgeSection::into_one() const { return into_face(*this, one, other); }
-
-Vec3 EdgeSection::into_other() const { return into_face(*this, other, one); }
 
 Vec3 EdgeFlat::middle(const EdgeSection& section) const {
   return section.at + 0.5 * (leg_one_mm * section.into_one() + leg_other_mm * section.into_other());

@@ -25,6 +25,12 @@ Value if_planned(Operation operation, double value) {
   return operation.planned ? Value(value) : std::nullopt;
 }
 
+/// Of edges that are measured.
+Value if_broken(Operation operation, double EdgeSize::*figure) {
+  return operation.edges && operation.edges->all.measured_mm > 0 ? Value(operation.edges->all.*figure)
+                                                                 : std::nullopt;
+}
+
 constexpr Figure kFigures[] = {
     {"seconds", "time", "with acceleration, tool change included", Form::duration,
      kOnScreen | kOnPage | kOnPicture | kInTimes | kTimesAlone | kPlanned | kCompared,
@@ -155,6 +161,28 @@ constexpr Figure kFigures[] = {
                   ? Value(o.measured_scallop_mm)
                   : std::nullopt;
      }},
+    {"edges.asked", "edges, mm", "size that edges were to get; `null` where none are broken", Form::length, 0,
+     [](Operation o) { return o.edges ? Value(o.edges->asked_mm) : std::nullopt; }},
+    {"edges.median", "edges measured, mm: half", "half of what is measured of them has no more", Form::length,
+     0, [](Operation o) { return if_broken(o, &EdgeSize::median_mm); }},
+    {"edges.least", "least", "none has less", Form::length, 0,
+     [](Operation o) { return if_broken(o, &EdgeSize::least_mm); }},
+    {"edges.greatest", "greatest", "none has more", Form::length, 0,
+     [](Operation o) { return if_broken(o, &EdgeSize::greatest_mm); }},
+    {"edges.held_share", "as asked", "share of what is measured, within 0.02 mm of the size asked",
+     Form::percent, 0, [](Operation o) { return if_broken(o, &EdgeSize::held_share); }},
+    {"edges.ridge", "ridges, mm", "of roundings: the highest that stands between passes", Form::length, 0,
+     [](Operation o) {
+       return o.edges && o.edges->measure == BreakMeasure::radius ? if_broken(o, &EdgeSize::ridge_mm)
+                                                                  : std::nullopt;
+     }},
+    {"edges.measured_length", "edges measured", "length that the sizes stand for", Form::way, 0,
+     [](Operation o) { return o.edges ? Value(o.edges->all.measured_mm) : std::nullopt; }},
+    {"edges.not_cut_length", "edges not cut", "length that no cut takes the edge away from", Form::way, 0,
+     [](Operation o) { return o.edges ? Value(o.edges->all.passed_by_mm) : std::nullopt; }},
+    {"edges.missing_before_length", "edges without material",
+     "length of which nothing can be said: material was missing before the operation", Form::way, 0,
+     [](Operation o) { return o.edges ? Value(o.edges->all.missing_mm) : std::nullopt; }},
 };
 
 std::string padded(const std::string& text, std::size_t width, bool left) {

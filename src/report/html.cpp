@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include "report/edge_sizes.h"
 #include "report/page/page.h"
 #include "report/setup_sheet.h"
 #include "yardpass/geom/text.h"
@@ -247,6 +248,8 @@ std::string report_html(const Report& report, const std::vector<Picture>& pictur
     html += "</ul>";
   }
   if (report.judged.judged) html += "<h2>What is left, thickest places</h2>" + thickest_table(report);
+  if (const std::string edges = detail::edges_html(report); !edges.empty())
+    html += "<h2>Edges, measured</h2>" + edges;
   html += "<h2>Time</h2>" + time_table(report);
   if (report.judged.judged) html += "<h2>Engagement</h2>" + engagement_table(report);
   html += "<h2>Tools</h2>" + tools_table(report);

@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include "report/edge_sizes.h"
 #include "report/json_values.h"
 #include "yardpass/geom/text.h"
 #include "yardpass/report/figures.h"
@@ -89,6 +90,7 @@ Json operation_json(const Telling& telling, const OperationReport& operation) {
   if (operation.judged.engagement.length_mm > 0)
     for (const double share : operation.judged.engagement.shares_by_ten())
       json["engagement"]["histogram"].push_back(rounded(share));
+  if (operation.edges) detail::add_edges(json["edges"], *operation.edges, telling.units());
   if (operation.is_judged) add_left(in, json["left"], operation.left);
   if (operation.is_judged && operation.has_moves()) add_left(in, json["left_after"], operation.left_after);
   json["values"] = Json::array();

@@ -8,6 +8,7 @@
 #include <fmt/format.h>
 
 #include "report/cut_scale.h"
+#include "report/detail_place.h"
 #include "report/plot.h"
 #include "report/run_pictures.h"
 #include "report/shading.h"
@@ -109,6 +110,15 @@ void draw_strokes(Canvas& canvas, const PlanView& view, const std::vector<Stroke
       canvas.disc(view.to_page(plan(stroke.to)), 2.6, kEntry);
 }
 
+/// What was to be followed and is not.
+void draw_left_alone(Canvas& canvas, const PlanView& view, const std::vector<Polyline3>& lines) {
+  for (const Polyline3& line : lines) {
+    canvas.move_to(view.to_page(plan(line.front())));
+    for (const Vec3& p : line) canvas.line_to(view.to_page(plan(p)));
+  }
+  canvas.stroke(kEntry, 2, Canvas::Line::dashed);
+}
+
 /// The first pass, lit up from behind.
 void light_first_pass(Canvas& canvas, const PlanView& view, const std::vector<Stroke>& strokes,
                       double width) {
@@ -178,7 +188,7 @@ double draw_scale(Canvas& canvas, const CutScale& scale, double top) {
   return top + 62;
 }
 
-double draw_legend(Canvas& canvas, const CutScale& scale, double top) {
+double draw_legend(Canvas& canvas, const CutScale& scale, bool left_alone, double top) {
   top = draw_scale(canvas, scale, top);
   const auto entry = [&](const char* words) {
     canvas.text({kPanel + 60, top}, words, 13, kInk);
@@ -203,54 +213,11 @@ double draw_legend(Canvas& canvas, const CutScale& scale, double top) {
   entry("plunge");
   draw_rapid(canvas, {kPanel, top - 4}, {kPanel + 46, top - 4});
   entry("rapid");
-  return top + 12;
-}
-
-double length_of_cuts(const std::vector<Stroke>& strokes, const Box2& box) {
-  double length = 0;
-  for (const Stroke& stroke : strokes) {
-    if (stroke.kind != MoveKind::cut) continue;
-    const Vec2 way = plan(stroke.to - stroke.from);
-    double from = 0, to = 1;
-    for (int axis = 0; axis < 2; ++axis) {
-      if (way[axis] == 0) {
-        if (stroke.from[axis] < box.min()[axis] || stroke.from[axis] > box.max()[axis]) to = -1;
-        continue;
-      }
-      const double a = (box.min()[axis] - stroke.from[axis]) / way[axis],
-                   b = (box.max()[axis] - stroke.from[axis]) / way[axis];
-      from = std::max(from, std::min(a, b)), to = std::min(to, std::max(a, b));
-    }
-    if (to > from) length += (to - from) * way.norm();
+  if (left_alone) {
+    line(), canvas.stroke(kEntry, 2, Canvas::Line::dashed);
+    entry("edge left alone");
   }
-  return length;
-}
-
-/// A piece of the path large enough to see single passes: around a link, or around the middle cut.
-std::optional<Box2> place_of_detail(const std::vector<Stroke>& strokes, bool in_levels, const Box2& whole,
-                                    Units units) {
-  std::vector<Vec2> places;
-  for (const Stroke& stroke : strokes)
-    if (stroke.kind == MoveKind::link) places.push_back(0.5 * (plan(stroke.from) + plan(stroke.to)));
-  if (places.empty())
-    for (const Stroke& stroke : strokes)
-      if (stroke.kind == MoveKind::cut) places.push_back(plan(stroke.from));
-  if (places.empty()) return std::nullopt;
-  const Vec2 middle = places[places.size() / 2];
-  double spacing = 1e9;
-  for (const Vec2& p : places)
-    if ((p - middle).norm() > 1e-3) spacing = std::min(spacing, (p - middle).norm());
-  const double mm = millimetres(units);
-  // Never so much of the plot that nothing looks larger; else enough to see several passes.
-  const double most = 0.25 * whole.sizes().minCoeff();
-  const auto box_of = [&](double side) {
-    const double half = 0.5 * mm * detail::round_step(side / mm);
-    return Box2(middle.array() - half, middle.array() + half);
-  };
-  // Levels lie over each other, so that many cuts need not be many passes.
-  double side = in_levels ? 0.5 * most : 0.5 * std::clamp(24 * spacing, std::min(8.0, most), most);
-  while (2 * side < most && length_of_cuts(strokes, box_of(side)) < 6 * side) side *= 2;
-  return box_of(side);
+  return top + 12;
 }
 
 /// The points of cuts, if they can be told apart.
@@ -309,12 +276,15 @@ void draw_path(const Report& report, std::size_t index, const Shading& shading, 
   const CutScale scale = scale_of_cuts(strokes);
   canvas.clip(view.frame());
   const double width = strokes.size() > 20000 ? 0.6 : 1.0;
+  static const std::vector<Polyline3> kNone;
+  const std::vector<Polyline3>& left_alone = operation.planned ? operation.planned->left_alone : kNone;
+  draw_left_alone(canvas, view, left_alone);
   light_first_pass(canvas, view, strokes, width);
   draw_strokes(canvas, view, strokes, scale, width);
   mark_end(canvas, view, strokes);
   mark_start(canvas, view, strokes);
   const std::optional<Box2> detail_box =
-      place_of_detail(strokes, !scale.levels.empty(), box, report.telling.units());
+      detail::place_of_detail(strokes, !scale.levels.empty(), box, report.telling.units());
   if (detail_box) mark_detail(canvas, view, *detail_box);
   bool any_finding = false;
   for (const auto& finding : report.judged.judgement.findings)
@@ -322,7 +292,7 @@ void draw_path(const Report& report, std::size_t index, const Shading& shading, 
       canvas.circle(view.to_page(plan(finding.at)), 9, hex(0x000000), 2.5), any_finding = true;
   canvas.unclip();
   detail::draw_axes(canvas, view);
-  double top = draw_legend(canvas, scale, 90);
+  double top = draw_legend(canvas, scale, !left_alone.empty(), 90);
   const auto row = [&](const std::string& name, const std::string& value) {
     canvas.text({kPanel, top}, name, 13, kFaint);
     canvas.text({kPanel + 230, top}, value, 13, kInk, Canvas::Align::right);

@@ -87,6 +87,8 @@ void add_operations(Report& report) {
       const std::vector<std::int32_t>& before = judged.resumed->cut_before;
       entry.cut_before = std::find(before.begin(), before.end(), entry.number) != before.end();
     }
+    if (const auto edges = judged.edge_sizes.find(entry.number); edges != judged.edge_sizes.end())
+      entry.edges = &edges->second;
     entry.is_judged = judged.judged;
     if (!judged.judged) continue;
     const Region area = area_of(report.setup, report.settled, entry.number);

@@ -290,18 +290,27 @@ class Foretelling {
   }
 
   void lines(OperationEstimate& result) {
+    // Lines that lie on the part itself are known by what is meant to be cut along them.
+    if (roles_.empty()) return intended_lines(result);
     const GroundSamples ground(surface_, rectangle(plan(surface_.part().box())), nullptr, {}, 5000);
     double all = 0;
     for (const CurveRole& role : roles_) all += length(role);
-    double ways = static_cast<double>(roles_.size());
+    add(result, static_cast<double>(roles_.size()), all, density(ground, {}, false));
     for (const CurveRole& role : roles_) result.points += static_cast<double>(role.line.size());
-    // Lines that lie on the part itself are known by what is meant to be cut along them.
-    if (roles_.empty())
-      for (const DepthLine& line :
-           settled_.values.pattern->intended(settled_.tool, surface_.shared_part()).along)
-        all += length(std::span<const Vec2>(line.points)), ++ways;
-    const double per_mm = density(ground, {}, false);
-    add(result, ways, all, roles_.empty() ? std::min(per_mm, kInCorners) : per_mm);
+  }
+
+  void intended_lines(OperationEstimate& result) {
+    double all = 0, ways = 0;
+    for (const DepthLine& line :
+         settled_.values.pattern->intended(settled_.tool, surface_.shared_part()).along) {
+      all += length(std::span<const Vec2>(line.points)), ++ways;
+      for (std::size_t i = 1; i + 1 < line.points.size(); ++i) {
+        const Vec2 in = (line.points[i] - line.points[i - 1]).normalized(),
+                   out = (line.points[i + 1] - line.points[i]).normalized();
+        result.points += in.dot(out) < 1 - 1e-6;
+      }
+    }
+    add(result, ways, all, 0);
   }
 
   void beside_lines(OperationEstimate& result) {

@@ -147,7 +147,7 @@ template <typename Io>
 void fields(Io& io, PlannedOperation& planned) {
   io(planned.area), io(planned.path), io(planned.lengths), io(planned.points), io(planned.facts);
   io(planned.notes), io(planned.links), io(planned.spacing), io(planned.fingerprint), io(planned.engagement);
-  io(planned.left_after);
+  io(planned.left_after), io(planned.left_alone);
 }
 
 }  // namespace yardpass

@@ -65,8 +65,15 @@ IntendedCut intended_cut(const JobSetup& setup, const Settled& settled, const In
   return cut;
 }
 
-JudgeOptions judge_options(const JobSetup& setup, const std::vector<Settled>& operations) {
+/// What the judge is told, and the edges that are measured beside it, by the number of their operation.
+struct Asked {
   JudgeOptions options;
+  std::map<std::int32_t, EdgesAsked> edges;
+};
+
+Asked asked_of(const JobSetup& setup, const std::vector<Settled>& operations) {
+  Asked asked;
+  JudgeOptions& options = asked.options;
   options.dog_leg_rapids = setup.job.machine.controller.dog_leg_rapids;
   options.travel = setup.job.machine.travel;
   options.accepted = setup.job.accepted;
@@ -77,8 +84,9 @@ JudgeOptions judge_options(const JobSetup& setup, const std::vector<Settled>& op
       options.keep_out.push_back({settled.number, std::move(area)});
   for (const Settled& settled : operations) {
     if (!(settled.values.intended_depth_mm > 0)) continue;
-    const IntendedCuts intended = settled.values.pattern->intended(settled.tool, setup.part);
+    IntendedCuts intended = settled.values.pattern->intended(settled.tool, setup.part);
     options.intended.push_back(intended_cut(setup, settled, intended));
+    if (!intended.edges.edges.empty()) asked.edges.emplace(settled.number, std::move(intended.edges));
     if (!intended.keeps_off.triangles.empty())
       options.keep_away.push_back(
           {"the faces beside the edges", make_contact_part(intended.keeps_off), 0, {settled.number}});
@@ -88,7 +96,7 @@ JudgeOptions judge_options(const JobSetup& setup, const std::vector<Settled>& op
       options.keep_away.push_back(
           {"the ground beside the outline", make_contact_part(std::move(walls)), 0, {settled.number}});
   }
-  return options;
+  return asked;
 }
 
 /// What each operation wants to leave, and where.
@@ -114,9 +122,26 @@ std::vector<LeftByOperation> wanted_of(const JobSetup& setup, const std::vector<
 
 namespace {
 
-JudgedProgram judged_with(JudgeOptions options, Program program, const JobSetup& setup,
+std::map<std::int32_t, EdgeSizes> edge_sizes(const Asked& asked, const Program& program,
+                                             const JobSetup& setup, const StageProgress& progress) {
+  std::map<std::int32_t, EdgeSizes> result;
+  if (program.lines > asked.options.up_to_line) return result;
+  for (const auto& [number, edges] : asked.edges) {
+    const auto own = [number = number](const ProgramOperation& operation) {
+      return operation.number == number;
+    };
+    if (std::none_of(program.operations.begin(), program.operations.end(), own)) continue;
+    result.emplace(number,
+                   measure_edges(edges, program, number, setup.job.tools, *setup.part, *setup.stock,
+                                 asked.options.done.get(), detail::stage(progress, "measure the edges")));
+  }
+  return result;
+}
+
+JudgedProgram judged_with(Asked asked, Program program, const JobSetup& setup,
                           const std::vector<Settled>& operations, const StageProgress& progress,
                           const std::map<std::int32_t, LeftStatistics>& left_after) {
+  JudgeOptions& options = asked.options;
   program.come_down_from(setup.job.machine.change_z.value_or(setup.plane_z));
   RunningLeft running(*setup.part, std::numeric_limits<double>::infinity());
   std::vector<LeftStatistics> after(program.operations.size());
@@ -140,6 +165,7 @@ JudgedProgram judged_with(JudgeOptions options, Program program, const JobSetup&
                    {.limit_mm = setup.job.left.thicker_than_mm, .most_work = 0});
   std::vector<Note> disagreements = detail::held_against_job(
       program, setup, operations, options.up_to_line >= program.lines && !options.done);
+  std::map<std::int32_t, EdgeSizes> sizes = edge_sizes(asked, program, setup, progress);
   return {std::move(program),
           std::move(judgement),
           std::move(left),
@@ -147,24 +173,26 @@ JudgedProgram judged_with(JudgeOptions options, Program program, const JobSetup&
           std::move(after),
           std::move(disagreements),
           true,
-          options.up_to_line};
+          options.up_to_line,
+          {},
+          std::move(sizes)};
 }
 
 }  // namespace
 
 JudgedProgram judge_program(Program program, const JobSetup& setup, const std::vector<Settled>& operations,
                             const StageProgress& progress, std::int32_t up_to_line, MeasuredBefore known) {
-  JudgeOptions options = judge_options(setup, operations);
-  options.up_to_line = up_to_line;
-  options.engagements = std::move(known.engagements);
-  return judged_with(std::move(options), std::move(program), setup, operations, progress, known.left_after);
+  Asked asked = asked_of(setup, operations);
+  asked.options.up_to_line = up_to_line;
+  asked.options.engagements = std::move(known.engagements);
+  return judged_with(std::move(asked), std::move(program), setup, operations, progress, known.left_after);
 }
 
 JudgedProgram detail::judge_rest(Program program, std::shared_ptr<const Program> done, const JobSetup& setup,
                                  const std::vector<Settled>& operations, const StageProgress& progress) {
-  JudgeOptions options = judge_options(setup, operations);
-  options.done = std::move(done);
-  return judged_with(std::move(options), std::move(program), setup, operations, progress, {});
+  Asked asked = asked_of(setup, operations);
+  asked.options.done = std::move(done);
+  return judged_with(std::move(asked), std::move(program), setup, operations, progress, {});
 }
 
 JudgedProgram carry_out(Program program, const JobSetup& setup, const StageProgress& progress) {

@@ -184,6 +184,7 @@ class Planner {
     if (!linked.path.moves.empty()) tell(linked.counts, planned_.facts);
     planned_.links.add(linked.counts);
     planned_.notes = std::move(bounded.plan.notes);
+    planned_.left_alone = std::move(bounded.plan.left_alone);
     const bool told = std::any_of(planned_.notes.begin(), planned_.notes.end(),
                                   [](const Note& note) { return note.about == "nothing"; });
     if (bounded.plan.empty() && !told)

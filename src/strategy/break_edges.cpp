@@ -25,8 +25,16 @@ int passes_for(const EdgeBreakOptions& options, const Tool& tool) {
   return passes;
 }
 
+void add_lines(const GivenCurves& given, std::vector<Polyline3>& lines) {
+  for (const Curve& curve : given.curves) {
+    lines.push_back(curve.points);
+    if (curve.closed && !curve.points.empty()) lines.back().push_back(curve.points.front());
+  }
+}
+
 EdgeBreak wanted_of(const EdgeBreakOptions& options, const Tool& tool) {
   EdgeBreak wanted = options.edges;
+  add_lines(options.along, wanted.along), add_lines(options.leave_out_along, wanted.not_along);
   if (!options.rounded)
     wanted.rounding_passes = 0;
   else if (wanted.rounding_passes == 0)
@@ -45,9 +53,14 @@ struct Blocked {
   double length_mm = 0;
   double longest_mm = 0;
   Vec3 at = Vec3::Zero();  ///< in the middle of the longest stretch within one of its segments
+  std::vector<Polyline3> lines = {};
   void see(const Vec3& a, const Vec3& b) {
     const double own = (b - a).norm();
     length_mm += own;
+    if (!lines.empty() && lines.back().back() == a)
+      lines.back().push_back(b);
+    else
+      lines.push_back({a, b});
     if (own > longest_mm) longest_mm = own, at = 0.5 * (a + b);
   }
 };
@@ -153,7 +166,8 @@ EdgeCuts cuts_along(const BrokenEdge& edge, const EdgeBreakOptions& options, con
     Blocked blocked;
     std::vector<Piece> pieces = free_of(rest, way, edge.closed, blocked);
     if (blocked.length_mm > kShortest)
-      made.left.push_back({edge.number, EdgeLeft::blocked, blocked.length_mm, blocked.at});
+      made.left.push_back(
+          {edge.number_at(blocked.at), EdgeLeft::blocked, blocked.length_mm, blocked.at, blocked.lines});
     for (Piece& piece : pieces) {
       if (length(std::span<const Vec3>(piece.points)) < kShortest) continue;
       if (piece.whole && edge.closed) overlap(piece.points, 2 * options.edges.size_mm);
@@ -166,7 +180,8 @@ EdgeCuts cuts_along(const BrokenEdge& edge, const EdgeBreakOptions& options, con
   return made;
 }
 
-void which_edges(EdgeBreak& edges, Keys& keys) {
+void which_edges(EdgeBreakOptions& options, Keys& keys) {
+  EdgeBreak& edges = options.edges;
   keys.number("edge_angle", edges.least_turn_deg, {25, "as edges are counted"},
               {.says = "edges at which the faces turn by less are none; with another angle edges have other "
                        "numbers",
@@ -177,7 +192,7 @@ void which_edges(EdgeBreak& edges, Keys& keys) {
   keys.number("least_edge", edges.least_length_mm, {1, "1 mm"},
               {.says = "shorter edges are left alone", .usual = "1", .low = 0, .high = 1e5});
   keys.number("steepest", edges.steepest_deg, {60, "upright edges are left alone"},
-              {.says = "edges that climb more steeply anywhere are left alone, and counted",
+              {.says = "pieces that climb more steeply are left alone, and counted",
                .usual = "60",
                .unit = Unit::degrees,
                .low = 0,
@@ -185,6 +200,15 @@ void which_edges(EdgeBreak& edges, Keys& keys) {
   keys.counts("edges", edges.only,
               {.says = "only these, by their numbers in `inspect`", .usual = "all outer edges"});
   keys.counts("leave_out", edges.leave, {.says = "not these", .usual = "none"});
+  keys.curves("along", options.along,
+              {.says = "only these, and those of `edges`: what runs along curves in space, within 0.05 mm",
+               .usual = "all outer edges"});
+  keys.curves("leave_out_along", options.leave_out_along,
+              {.says = "not what runs along these", .usual = "none"});
+  constexpr std::pair<bool, const char*> corners[] = {{true, "round"}, {false, "end"}};
+  keys.choice("corners", edges.round_corners, corners, true, "in one go",
+              {.says = "where two edges meet: the cutter goes on round the corner, or each edge ends there",
+               .usual = "`\"round\"`"});
   keys.number("flank_margin", edges.margin_mm, {0.2, "0.2 mm"},
               {.says = "of a chamfer cutter: how far the cut stays above the lower end of its flank",
                .usual = "0.2",
@@ -224,7 +248,7 @@ void keys_of(EdgeBreakOptions& options, const Tool& tool, Keys& keys) {
   constexpr std::pair<bool, const char*> ways[] = {{false, "climb"}, {true, "conventional"}};
   keys.choice("direction", edges.conventional, ways, false, "finishing",
               {.says = "with which side the cutter meets the edge", .usual = "`\"climb\"`"});
-  which_edges(edges, keys);
+  which_edges(options, keys);
   const bool ball = tool.shape == Shape::ball || tool.shape == Shape::lollipop;
   keys.refuse_if(!ball && tool.shape != Shape::chamfer, {},
                  "\"edge-break\" needs a cutter of the shape ball, chamfer or lollipop; this one is a " +
@@ -255,10 +279,16 @@ IntendedCuts intended_of(const EdgeBreakOptions& options, const Tool& tool,
   constexpr double kStep = 0.05, kRounding = 0.002;  // mm
   BrokenEdges broken = broken_edges(part->mesh(), wanted_of(options, tool), tool);
   const TipSurface surface(part, profile_of(completed(tool)));
+  intended.edges.size_mm = options.edges.size_mm;
+  intended.edges.measure = options.rounded           ? BreakMeasure::radius
+                           : options.edges.down_wall ? BreakMeasure::steeper_leg
+                                                     : BreakMeasure::width;
   std::vector<const Polyline3*> ways;
   std::vector<std::uint8_t> closed;
-  for (const BrokenEdge& edge : broken.edges)
+  for (const BrokenEdge& edge : broken.edges) {
+    intended.edges.edges.insert(intended.edges.edges.end(), edge.measured.begin(), edge.measured.end());
     for (const Polyline3& way : edge.ways) ways.push_back(&way), closed.push_back(edge.closed);
+  }
   intended.along.resize(ways.size());
   detail::parallel_for(ways.size(), [&](std::size_t k) {
     DepthLine& line = intended.along[k];
@@ -304,9 +334,12 @@ CutPlan cuts_of(const EdgeBreakOptions& options, const Site& site, const Progres
   CutPlan plan;
   plan.keep_group_order = false;
   double broken_mm = 0;
-  for (EdgeCuts& one : made) {
+  std::int64_t edges = 0;
+  for (std::size_t k = 0; k < made.size(); ++k) {
+    EdgeCuts& one = made[k];
     broken.left.insert(broken.left.end(), one.left.begin(), one.left.end());
     if (one.cuts.empty()) continue;
+    edges += std::ssize(broken.edges[k].measured);
     plan.groups.emplace_back();
     for (std::size_t i = 0; i < one.cuts.size(); ++i) {
       Cut& cut = one.cuts[i];
@@ -319,13 +352,19 @@ CutPlan cuts_of(const EdgeBreakOptions& options, const Site& site, const Progres
       plan.groups.back().cuts.push_back(std::move(cut));
     }
   }
+  plan.facts.push_back({"edges", count_of(edges), "outer ones that are broken, or pieces of them"});
   plan.facts.push_back(
-      {"edges", count_of(std::ssize(plan.groups)), "outer ones that are broken, or pieces of them"});
+      {"in one go", count_of(std::ssize(plan.groups)), "edges that meet, one after the other"});
   if (options.rounded)
     plan.facts.push_back(
         {"passes of each", count_of(wanted_of(options, tool).rounding_passes), "round an edge"});
   plan.facts.push_back({"edge passes", length_of(broken_mm), "along them, in all"});
   tell_left(broken.left, plan.notes);
+  if (options.along.given() && plan.empty() && broken.left.empty())
+    plan.notes.push_back(
+        {"along", "no outer edge of the part runs along the curves of \"along\", within 0.05 mm"});
+  for (const LeftEdge& left : broken.left)
+    plan.left_alone.insert(plan.left_alone.end(), left.lines.begin(), left.lines.end());
   for (const std::int64_t number : broken.unknown)
     plan.notes.push_back(
         {"edges", "the part has no outer edge {} (`inspect` numbers them)", {count_of(number)}});

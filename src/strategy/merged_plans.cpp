@@ -18,6 +18,7 @@ void append_plan(CutPlan& plan, CutPlan more) {
   }
   plan.facts.insert(plan.facts.end(), more.facts.begin(), more.facts.end());
   plan.notes.insert(plan.notes.end(), more.notes.begin(), more.notes.end());
+  plan.left_alone.insert(plan.left_alone.end(), more.left_alone.begin(), more.left_alone.end());
 }
 
 CutPlan without_nothing(CutPlan plan) {

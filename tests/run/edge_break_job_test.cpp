@@ -1,6 +1,8 @@
 // Whole jobs that break edges: proven, and found where a program goes deeper.
 #include <gtest/gtest.h>
 
+#include <numbers>
+
 #include "parts.h"
 #include "support/boxes.h"
 #include "support/nasty.h"
@@ -69,12 +71,19 @@ TEST_F(EdgeBreakJob, TheCleatBaseIsBrokenCleanInEveryWay) {
     EXPECT_FALSE(run.planned[0].path.moves.empty());
     expect_clean(run);
     EXPECT_GT(run.judged.judgement.operations[0].feed_mm, 100);
+    // The size is measured, along nearly all of them.
+    ASSERT_TRUE(run.judged.edge_sizes.contains(1));
+    const EdgeSizes& sizes = run.judged.edge_sizes.at(1);
+    EXPECT_GT(sizes.all.measured_mm, 8 * sizes.all.passed_by_mm);
+    EXPECT_EQ(sizes.all.missing_mm, 0);
+    EXPECT_GE(sizes.all.held_share, 0.99);
+    EXPECT_NEAR(sizes.all.median_mm, sizes.asked_mm, 0.005);
   }
 }
 
 TEST_F(EdgeBreakJob, ABreakThatIsTooWideIsFoundWithItsLine) {
   const Mesh part = testing::box_mesh(Box3(Vec3(-20, -15, -10), Vec3(20, 15, 0)));
-  const Job edges = job(part, "tool = \"ball6\"\nsize = 0.7\n");
+  const Job edges = job(part, "tool = \"ball6\"\nsize = 0.7\ncorners = \"end\"\n");
   const RunResult run = run_job(edges);
   expect_clean(run);
   const JobSetup setup = load_setup(edges);
@@ -91,11 +100,51 @@ TEST_F(EdgeBreakJob, ABreakThatIsTooWideIsFoundWithItsLine) {
                                   [&](const ProgramMove& m) { return m.line == line && m.to.z() < -1; });
     if (!cuts) continue;
     ASSERT_FALSE(findings.empty()) << "line " << line;
+    EXPECT_GT(judged.edge_sizes.at(1).all.greatest_mm, 0.715);
     EXPECT_GE(findings[0].line, line);
     EXPECT_LE(findings[0].line, line + 1);
     ++found;
   }
   EXPECT_GE(found, 4);
+}
+
+TEST_F(EdgeBreakJob, AWiderBreakOfABluntEdgeIsFoundAndMeasured) {
+  // Of 150 degrees: 0.03 of width is 4 micrometres.
+  Mesh roof;
+  const double high = 20 * std::tan(15 * std::numbers::pi / 180);
+  for (const double x : {-25.0, 25.0})
+    for (const Vec2& yz : {Vec2(-20, -high), Vec2(0, 0), Vec2(20, -high), Vec2(20, -12), Vec2(-20, -12)})
+      roof.points.emplace_back(x, yz.x(), yz.y());
+  for (std::int32_t k = 0; k < 5; ++k) {
+    const std::int32_t next = (k + 1) % 5;
+    roof.triangles.push_back({k, next, next + 5}), roof.triangles.push_back({k, next + 5, k + 5});
+  }
+  for (std::int32_t k = 1; k < 4; ++k)
+    roof.triangles.push_back({0, k + 1, k}), roof.triangles.push_back({5, k + 5, k + 6});
+  const Job edges = job(roof, "tool = \"ball6\"\nsize = 0.7\nedge_angle = 20\nleast_edge = 45\n");
+  const RunResult run = run_job(edges);
+  expect_clean(run);
+  EXPECT_EQ(run.judged.edge_sizes.at(1).all.passed_by_mm, 0) << "through the gables to the very ends";
+  EXPECT_GE(run.judged.edge_sizes.at(1).all.held_share, 0.99);
+  const JobSetup setup = load_setup(edges);
+  int found = 0;
+  for (int which = 0; which < 30; ++which) {
+    std::int32_t line = 0;
+    const std::string text = deeper(run.posted.text, which, 0.006, line);
+    if (line == 0) break;
+    const bool cuts = std::any_of(run.judged.program.moves.begin(), run.judged.program.moves.end(),
+                                  [&](const ProgramMove& m) {
+                                    return !m.rapid() && m.line == line && m.to.z() < -0.01 && m.to.z() > -1;
+                                  });
+    if (!cuts) continue;
+    ++found;
+    const JudgedProgram judged = judge_program(read_program(text, "p.nc"), setup, settle(setup));
+    ASSERT_FALSE(judged.judgement.findings.empty()) << "line " << line;
+    EXPECT_GE(judged.judgement.findings[0].line, line);
+    EXPECT_LE(judged.judgement.findings[0].line, line + 1);
+    EXPECT_GT(judged.edge_sizes.at(1).all.greatest_mm, 0.715);
+  }
+  EXPECT_GT(found, 0);
 }
 
 TEST_F(EdgeBreakJob, WrongCuttersAndSizesAreToldBeforeAnythingIsPlanned) {

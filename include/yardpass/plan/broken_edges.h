@@ -15,10 +15,16 @@ struct EdgeBreak {
   double margin_mm = 0.2;           ///< of a chamfer cutter's flank below the cut
   double least_turn_deg = 25;       ///< edges that turn by less are left alone
   double least_length_mm = 1;       ///< and shorter ones
-  double steepest_deg = 60;         ///< and those that climb more steeply anywhere
+  double steepest_deg = 60;         ///< and pieces that climb more steeply
   std::vector<std::int64_t> only;   ///< edges by number, as EdgePieces counts them; empty: all
-  std::vector<std::int64_t> leave;  ///< of these
-  bool conventional = false;        ///< else climb milling, by a spindle that turns clockwise
+  std::vector<std::int64_t> leave;  ///< but not these
+  /// Edges, or pieces of them, that run along one of these lines in space, within 0.05 mm, are meant too; of
+  /// a closed line the first point comes again at its end.
+  std::vector<Polyline3> along;
+  std::vector<Polyline3> not_along;  ///< but none along these
+  bool round_corners =
+      true;  ///< where two edges meet the cutter goes on round the corner; else each ends there
+  bool conventional = false;  ///< else climb milling, by a spindle that turns clockwise
 };
 
 /// Why an edge, or a piece of it, is not broken.
@@ -33,14 +39,20 @@ struct LeftEdge {
   std::int64_t number = 0;
   EdgeLeft why = EdgeLeft::blocked;
   double length_mm = 0;
-  Vec3 at = Vec3::Zero();  ///< its middle, on the edge
+  Vec3 at = Vec3::Zero();             ///< its middle
+  std::vector<Polyline3> lines = {};  ///< of the edge, or of the tip where it is blocked
 };
 
+/// Edges that are broken in one go.
 struct BrokenEdge {
-  std::int64_t number = 0;
   double length_mm = 0;
   bool closed = false;
   std::vector<Polyline3> ways;  ///< of the tip, a pass each; of a closed edge the first point is not repeated
+  /// Where the size of each is to be measured: about every millimetre, not beside its ends and corners, where
+  /// others meet it.
+  std::vector<MeasuredEdge> measured = {};
+  /// The one of them that is nearest to a place.
+  [[nodiscard]] std::int64_t number_at(const Vec3& place) const;
 };
 
 struct BrokenEdges {

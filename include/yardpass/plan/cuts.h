@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "yardpass/geom/depth_lines.h"
+#include "yardpass/geom/edge_section.h"
 #include "yardpass/geom/mesh.h"
 #include "yardpass/geom/polyline.h"
 #include "yardpass/geom/region.h"
@@ -67,8 +68,9 @@ struct CutPlan {
   std::vector<DepthLine> sunk = {};
   /// The part of the area that the strategy chose to work in: its border is a seam with what others finished.
   std::optional<Region> seam = {};
-  std::vector<SettledValue> facts = {};  ///< what the strategy decided by itself
-  std::vector<Note> notes = {};          ///< what the user should know
+  std::vector<SettledValue> facts = {};    ///< what the strategy decided by itself
+  std::vector<Note> notes = {};            ///< what the user should know
+  std::vector<Polyline3> left_alone = {};  ///< what it was to follow and does not, for pictures
 
   [[nodiscard]] bool empty() const;  ///< no cuts
   [[nodiscard]] std::size_t cut_count() const;
@@ -82,6 +84,7 @@ struct IntendedCuts {
   double depth_mm = 0;
   bool keeps_rim = false;  ///< nothing of the tool enters the ground beside that area
   Mesh keeps_off = {};     ///< nor this: the part without what is meant to be cut
+  EdgesAsked edges = {};   ///< that it breaks, to be measured afterwards
   [[nodiscard]] bool none() const { return along.empty() && within.empty(); }
   [[nodiscard]] double greatest_mm() const;
 };

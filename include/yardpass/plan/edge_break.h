@@ -12,22 +12,11 @@
 #include <span>
 #include <vector>
 
+#include "yardpass/geom/edge_section.h"
 #include "yardpass/geom/mesh.h"
 #include "yardpass/tool/tool.h"
 
 namespace yardpass {
-
-/// An outer edge at one of its places. REQUIRES: vectors of length 1, both normals square to `along`, and
-/// material between the faces: an angle above 0 and below 180 degrees.
-struct EdgeSection {
-  Vec3 at, along;
-  Vec3 one, other;  ///< outward normals of the two faces
-
-  [[nodiscard]] double material_rad() const;  ///< the angle between the faces, through the material
-  /// In the face, square to the edge, away from it.
-  [[nodiscard]] Vec3 into_one() const;
-  [[nodiscard]] Vec3 into_other() const;
-};
 
 /// A flat in place of an edge.
 struct EdgeFlat {

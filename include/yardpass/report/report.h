@@ -34,6 +34,7 @@ struct OperationReport {
   /// without what is left on purpose or out of reach.
   double measured_scallop_mm = 0;
   std::optional<double> missed_mm2 = {};  ///< where it works, at the end; nothing: nobody asked
+  const EdgeSizes* edges = nullptr;       ///< of an operation that was to break some, measured
   [[nodiscard]] bool has_moves() const { return in_program >= 0; }
 };
 
@@ -138,6 +139,8 @@ void draw_loop_trouble(const LoopError& error, const std::filesystem::path& file
 [[nodiscard]] std::string verdict_words(const Report& report);
 /// How much of its cutter meets material: on half of the length, on 99 %, and at most.
 [[nodiscard]] std::string engagement_words(const OperationReport& operation);
+/// The size that edges were to get, and the one they have.
+[[nodiscard]] std::string edge_size_words(const EdgeSizes& sizes, const Telling& telling);
 /// The stick-out of the operation's tool and the least that works, rounded up.
 [[nodiscard]] std::string stickout_words(const OperationReport& operation, const Telling& telling);
 /// How much is left thicker than the limit, and why.

@@ -18,11 +18,12 @@ struct PlannedOperation {
   Region area;  ///< where the tool's axis may be
   Toolpath path;
   PathLengths lengths;
-  std::int64_t points = 0;          ///< moves at feed
-  std::vector<SettledValue> facts;  ///< what the strategy decided by itself
-  std::vector<Note> notes;          ///< what the user should know, besides those of Settled
-  LinkCounts links = {};            ///< of all its layers
-  TrueSpacing spacing;              ///< of its passes, the last layer's; without places where it has none
+  std::int64_t points = 0;                 ///< moves at feed
+  std::vector<SettledValue> facts;         ///< what the strategy decided by itself
+  std::vector<Note> notes;                 ///< what the user should know, besides those of Settled
+  std::vector<Polyline3> left_alone = {};  ///< what it was to follow and does not, for pictures
+  LinkCounts links = {};                   ///< of all its layers
+  TrueSpacing spacing;  ///< of its passes, the last layer's; without places where it has none
   Fingerprint fingerprint;
   bool taken_over = false;  ///< from an earlier run
   /// How much of its cutter meets material, of a tool without a limit for that: a figure, on which no finding

@@ -2,10 +2,12 @@
 #pragma once
 
 #include <limits>
+#include <map>
 
 #include "yardpass/post/write_program.h"
 #include "yardpass/run/estimate.h"
 #include "yardpass/run/plan.h"
+#include "yardpass/verify/edge_size.h"
 #include "yardpass/verify/judge.h"
 #include "yardpass/verify/why_left.h"
 
@@ -40,6 +42,8 @@ struct JudgedProgram {
   [[nodiscard]] bool whole() const { return up_to_line >= program.lines; }
   /// Judged from the stock as an earlier program left it there; nothing: from the job's stock.
   std::optional<ResumedAt> resumed = {};
+  /// How wide the edges became that operations were to break, by their number; not where lines were left out.
+  std::map<std::int32_t, EdgeSizes> edge_sizes = {};
   /// Judged, no finding but such as were accepted beforehand, and no disagreement.
   [[nodiscard]] bool clean() const { return judged && judgement.clean() && disagreements.empty(); }
 };

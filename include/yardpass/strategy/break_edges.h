@@ -4,18 +4,20 @@
 #include "yardpass/keys/keys.h"
 #include "yardpass/plan/broken_edges.h"
 #include "yardpass/plan/cuts.h"
+#include "yardpass/plan/given_curves.h"
 #include "yardpass/plan/site.h"
 
 namespace yardpass {
 
 struct EdgeBreakOptions {
-  EdgeBreak edges = {};
+  EdgeBreak edges = {};  ///< `along` and `not_along` come from the curves below too
+  GivenCurves along = {}, leave_out_along = {};
   bool rounded = false;
   double ridge_mm = 0.01;  ///< of rounded edges, from which the number of passes follows; REQUIRES: above 0
 };
 
 /// `size`, `measured`, `form`, `passes`, `ridge`, `direction`, `edge_angle`, `least_edge`, `steepest`,
-/// `edges`, `leave_out`, `flank_margin`.
+/// `edges`, `leave_out`, `along`, `leave_out_along`, `corners`, `flank_margin`.
 void keys_of(EdgeBreakOptions& options, const Tool& tool, Keys& keys);
 [[nodiscard]] Usual usual_of(const EdgeBreakOptions& options, const Tool& tool);
 /// Its cuts run so deep below where the tool would touch the part, on the ways of its edges alone, and take
