@@ -147,6 +147,25 @@ TEST_F(EdgeBreakJob, AWiderBreakOfABluntEdgeIsFoundAndMeasured) {
   EXPECT_GT(found, 0);
 }
 
+TEST_F(EdgeBreakJob, EdgesAreChosenByPlaceLoopAndRegion) {
+  const Mesh part = testing::box_mesh(Box3(Vec3(-20, -15, -10), Vec3(20, 15, 0)));
+  const auto broken = [&](const std::string& more) {
+    const RunResult run = run_job(job(part, "tool = \"ball6\"\n" + more));
+    expect_clean(run);
+    const EdgeSize& all = run.judged.edge_sizes.at(1).all;
+    EXPECT_GE(all.held_share, 0.99);
+    EXPECT_EQ(all.passed_by_mm, 0);
+    return run.planned[0].lengths.cut_mm;
+  };
+  const double loop = broken("along = \"it\"\n[curves.it]\nedges_at = [0, -15, 0]\nextent = \"loop\"\n");
+  EXPECT_NEAR(broken("along = \"it\"\n[curves.it]\nedges_at = [0, -15, 0]\n"), 40, 0.1);
+  EXPECT_NEAR(broken("along = \"it\"\n[regions.top]\nat = [0, 0, 0]\n[curves.it]\nborder_of = \"top\"\n"),
+              loop, 0.1);
+  EXPECT_NEAR(broken(""), loop, 0.1);
+  EXPECT_GT(loop, 139);
+  EXPECT_LT(broken("leave_out_along = \"it\"\n[curves.it]\nedges_at = [0, -15, 0]\n"), loop - 39);
+}
+
 TEST_F(EdgeBreakJob, WrongCuttersAndSizesAreToldBeforeAnythingIsPlanned) {
   const Mesh part = testing::box_mesh(Box3(Vec3(-20, -15, -10), Vec3(20, 15, 0)));
   const auto why = [&](const std::string& operation) -> std::string {
