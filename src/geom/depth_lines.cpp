@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "geom/plan_cells.h"
 #include "yardpass/geom/error.h"
 
 namespace yardpass {
@@ -36,6 +37,7 @@ double DepthLine::greatest_mm() const {
 DepthLines::DepthLines(std::vector<DepthLine> lines, double within_mm)
     : lines_(std::move(lines)), within_(within_mm), side_(std::max(1.0, 4 * within_mm)) {
   require(within_mm > 0, "within_mm", "must be above 0");
+  const detail::PlanCells cells(side_);
   std::optional<double> depth;
   for (std::size_t i = 0; i < lines_.size(); ++i) {
     const DepthLine& line = lines_[i];
@@ -46,28 +48,19 @@ DepthLines::DepthLines(std::vector<DepthLine> lines, double within_mm)
     }
     for (std::size_t piece = 0; piece < line.pieces(); ++piece) {
       const auto [a, b] = ends_of(line, piece);
-      // The box of a long slanted piece would hold many cells that it does not come near.
-      const Vec2 way = line.points[b] - line.points[a];
-      const int parts = std::max(1, static_cast<int>(std::ceil(way.norm() / (2 * side_))));
-      for (int k = 0; k < parts; ++k) {
-        const Vec2 p = line.points[a] + way * (1.0 * k / parts),
-                   q = line.points[a] + way * ((k + 1.0) / parts);
-        const Vec2 low = p.cwiseMin(q), high = p.cwiseMax(q);
-        for (std::int64_t x = cell(low.x() - within_); x <= cell(high.x() + within_); ++x)
-          for (std::int64_t y = cell(low.y() - within_); y <= cell(high.y() + within_); ++y) {
-            std::vector<Piece>& here = cells_[key(x, y)];
-            const Piece one{static_cast<std::uint32_t>(i), static_cast<std::uint32_t>(piece)};
-            if (here.empty() || here.back().line != one.line || here.back().piece != one.piece)
-              here.push_back(one);
-          }
-      }
+      cells.along(line.points[a], line.points[b], within_, [&](std::int64_t cell) {
+        std::vector<Piece>& here = cells_[cell];
+        const Piece one{static_cast<std::uint32_t>(i), static_cast<std::uint32_t>(piece)};
+        if (here.empty() || here.back().line != one.line || here.back().piece != one.piece)
+          here.push_back(one);
+      });
     }
   }
 }
 
 template <typename See>
 void DepthLines::each_near(const Vec2& place, const See& see) const {
-  const auto found = cells_.find(key(cell(place.x()), cell(place.y())));
+  const auto found = cells_.find(detail::PlanCells(side_).of(place));
   if (found == cells_.end()) return;
   for (const auto& [index, piece] : found->second) {
     const DepthLine& line = lines_[index];
@@ -88,11 +81,6 @@ std::optional<double> DepthLines::nearest_mm(const Vec2& place) const {
   std::optional<double> nearest;
   each_near(place, [&](double off, double) { nearest = nearest ? std::min(*nearest, off) : off; });
   return nearest;
-}
-
-std::int64_t DepthLines::key(std::int64_t x, std::int64_t y) { return (x << 32) ^ (y & 0xffffffff); }
-std::int64_t DepthLines::cell(double coordinate) const {
-  return static_cast<std::int64_t>(std::floor(coordinate / side_));
 }
 
 }  // namespace yardpass

@@ -23,4 +23,6 @@ Vec3 EdgeSection::into_one() const { return into_face(*this, one, other); }
 
 Vec3 EdgeSection::into_other() const { return into_face(*this, other, one); }
 
+bool EdgeSection::one_is_steeper() const { return std::abs(one.z()) < std::abs(other.z()); }
+
 }  // namespace yardpass

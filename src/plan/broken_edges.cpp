@@ -131,21 +131,22 @@ class Breaker {
       while (end < run.sections.size() && run.numbers[end] == run.numbers[first]) ++end;
       MeasuredEdge measured{run.numbers[first], {}};
       EdgeStretch farthest;
-      double own = 0, since = 0;
+      double own = 0, since = 0, most = -1;
       for (std::size_t i = first; i < end; ++i) own += (run.end_of(i) - run.points[i]).norm();
       const double step = std::clamp(0.01 * own, 0.25, 1.0);
       for (std::size_t i = first; i < end; ++i) {
         const Vec3 way = run.end_of(i) - run.points[i];
         since += way.norm();
         if (since < 0.75 * step && i + 1 < end) continue;
+        const EdgeFlat flat = tips_of(run.sections[i])->flat;
+        const double spoilt = 1.5 * std::max(flat.leg_one_mm, flat.leg_other_mm);
         const int parts = std::max(1, static_cast<int>(std::lround(way.norm() / step)));
         for (int k = 0; k < parts; ++k) {
           EdgeStretch stretch{run.sections[i], since / parts};
           stretch.middle.at = run.points[i] + (k + 0.5) / parts * way;
-          const Tips tips = *tips_of(run.sections[i]);
-          const double leg = std::max(tips.flat.leg_one_mm, tips.flat.leg_other_mm);
-          if (off(stretch.middle.at) > 1.5 * leg) measured.stretches.push_back(stretch);
-          if (farthest.length_mm == 0 || off(stretch.middle.at) > off(farthest.middle.at)) farthest = stretch;
+          const double from_ends = off(stretch.middle.at);
+          if (from_ends > spoilt) measured.stretches.push_back(stretch);
+          if (from_ends > most) most = from_ends, farthest = stretch;
         }
         since = 0;
       }
@@ -157,8 +158,7 @@ class Breaker {
 
   [[nodiscard]] BreakSize size_of(const EdgeSection& section) const {
     if (!wanted_.down_wall) return BreakSize::across;
-    return std::abs(section.one.z()) < std::abs(section.other.z()) ? BreakSize::down_one
-                                                                   : BreakSize::down_other;
+    return section.one_is_steeper() ? BreakSize::down_one : BreakSize::down_other;
   }
 
   [[nodiscard]] std::optional<Tips> tips_of(const EdgeSection& section) const {

@@ -15,6 +15,7 @@ namespace {
 constexpr double kRadian = std::numbers::pi / 180;
 constexpr double kUnseen = -0.02;
 constexpr double kOnCurve = 0.05;  // mm
+constexpr double kShortest = 0.2;  // mm: shorter pieces of an edge are no break
 
 struct PointHash {
   std::size_t operator()(const Vec3& p) const {
@@ -113,7 +114,7 @@ void reverse(EdgeRun& run) {
   for (EdgeSection& section : run.sections) section = turned(section);
 }
 
-/// Distance to curves, as far as it matters.
+/// Lines that edges may run along.
 class Near {
  public:
   explicit Near(const std::vector<Polyline3>& curves) : curves_(curves) {
@@ -132,12 +133,8 @@ class Near {
     for (std::size_t k = 0; k < curves_.size(); ++k) {
       if (!boxes_[k].contains(p)) continue;
       const Polyline3& curve = curves_[k];
-      for (std::size_t i = 0; i + 1 < curve.size(); ++i) {
-        const Vec3 way = curve[i + 1] - curve[i];
-        const double share =
-            std::clamp((p - curve[i]).dot(way) / std::max(way.squaredNorm(), 1e-30), 0.0, 1.0);
-        if ((curve[i] + share * way - p).norm() <= kOnCurve) return true;
-      }
+      for (std::size_t i = 0; i + 1 < curve.size(); ++i)
+        if ((nearest_on_segment(p, curve[i], curve[i + 1]) - p).norm() <= kOnCurve) return true;
     }
     return false;
   }
@@ -248,7 +245,7 @@ class Finder {
     const double length = yardpass::length(std::span<const Vec3>(run.points)) +
                           (closed ? (run.points.front() - run.points.back()).norm() : 0.0);
     if (state == State::broken) {
-      if (length < std::min(wanted_.least_length_mm, 0.2)) return;
+      if (length < std::min(wanted_.least_length_mm, kShortest)) return;
       if (!closed) {
         run.first_caps = faces_.beyond(run.points.front(), run.sections.front(), -1);
         run.last_caps = faces_.beyond(run.points.back(), run.sections.back(), 1);

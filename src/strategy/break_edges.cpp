@@ -30,6 +30,8 @@ void add_lines(const GivenCurves& given, std::vector<Polyline3>& lines) {
     lines.push_back(curve.points);
     if (curve.closed && !curve.points.empty()) lines.back().push_back(curve.points.front());
   }
+  // Names without a curve mean no edge, not all of them.
+  if (given.given() && lines.empty()) lines.emplace_back();
 }
 
 EdgeBreak wanted_of(const EdgeBreakOptions& options, const Tool& tool) {

@@ -7,6 +7,7 @@
 #include <unordered_map>
 
 #include "geom/parallel_for.h"
+#include "geom/plan_cells.h"
 #include "verify/part_proof.h"
 #include "yardpass/tool/segment_touch.h"
 
@@ -41,10 +42,11 @@ struct Cut {
 /// Spots by place in plan.
 class SpotsNear {
  public:
-  SpotsNear(const std::vector<Spot>& spots, double farthest_mm) : spots_(spots), side_(farthest_mm) {
+  SpotsNear(const std::vector<Spot>& spots, double farthest_mm)
+      : spots_(spots), farthest_(farthest_mm), grid_(farthest_mm) {
     for (std::size_t k = 0; k < spots.size(); ++k) {
       const Vec3& at = spots[k].stretch->middle.at;
-      cells_[key(cell(at.x()), cell(at.y()))].push_back(k);
+      cells_[grid_.of(plan(at))].push_back(k);
       top_ = std::max(top_, at.z() + spots[k].reach_mm);
     }
   }
@@ -52,36 +54,26 @@ class SpotsNear {
   template <typename Visit>
   void each(const Stroke& stroke, const Visit& visit) const {
     if (std::min(stroke.from.z(), stroke.to.z()) > top_) return;
-    const Vec2 a = plan(stroke.from), way = plan(stroke.to) - a;
-    const int parts = std::max(1, static_cast<int>(std::ceil(way.norm() / (2 * side_))));
-    for (int k = 0; k < parts; ++k) {
-      const Vec2 p = a + way * (1.0 * k / parts), q = a + way * ((k + 1.0) / parts);
-      const Vec2 low = p.cwiseMin(q), high = p.cwiseMax(q);
-      for (std::int64_t x = cell(low.x() - side_); x <= cell(high.x() + side_); ++x)
-        for (std::int64_t y = cell(low.y() - side_); y <= cell(high.y() + side_); ++y) {
-          const auto found = cells_.find(key(x, y));
-          if (found == cells_.end()) continue;
-          for (const std::size_t spot : found->second)
-            if (near(spots_[spot], stroke, a, way)) visit(spot);
-        }
-    }
+    grid_.along(plan(stroke.from), plan(stroke.to), farthest_, [&](std::int64_t cell) {
+      const auto found = cells_.find(cell);
+      if (found == cells_.end()) return;
+      for (const std::size_t spot : found->second)
+        if (near(spots_[spot], stroke)) visit(spot);
+    });
   }
 
  private:
-  static bool near(const Spot& spot, const Stroke& stroke, const Vec2& a, const Vec2& way) {
+  static bool near(const Spot& spot, const Stroke& stroke) {
     const Vec3& at = spot.stretch->middle.at;
     if (std::min(stroke.from.z(), stroke.to.z()) > at.z() + spot.reach_mm) return false;
-    const double length2 = way.squaredNorm();
-    const double share = length2 > 0 ? std::clamp((plan(at) - a).dot(way) / length2, 0.0, 1.0) : 0.0;
-    return (a + share * way - plan(at)).norm() < stroke.cutter->radius() + spot.reach_mm;
+    const auto level = [](const Vec3& p) { return with_z(plan(p), 0); };
+    const Vec3 nearest = nearest_on_segment(level(at), level(stroke.from), level(stroke.to));
+    return (nearest - level(at)).norm() < stroke.cutter->radius() + spot.reach_mm;
   }
-  [[nodiscard]] std::int64_t cell(double coordinate) const {
-    return static_cast<std::int64_t>(std::floor(coordinate / side_));
-  }
-  static std::int64_t key(std::int64_t x, std::int64_t y) { return (x << 32) ^ (y & 0xffffffff); }
 
   const std::vector<Spot>& spots_;
-  double side_;
+  double farthest_;
+  detail::PlanCells grid_;
   double top_ = -std::numeric_limits<double>::infinity();
   std::unordered_map<std::int64_t, std::vector<std::size_t>> cells_;
 };
@@ -112,7 +104,7 @@ class Section {
     else if (asked_.measure == BreakMeasure::width)
       result.size_mm = (to - from).norm();
     else
-      result.size_mm = std::abs(at_.one.z()) < std::abs(at_.other.z()) ? one : other;
+      result.size_mm = at_.one_is_steeper() ? one : other;
     return result;
   }
 

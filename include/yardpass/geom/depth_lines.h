@@ -42,8 +42,6 @@ class DepthLines {
   };
   template <typename See>
   void each_near(const Vec2& place, const See& see) const;
-  [[nodiscard]] static std::int64_t key(std::int64_t x, std::int64_t y);
-  [[nodiscard]] std::int64_t cell(double coordinate) const;
 
   std::vector<DepthLine> lines_;
   double within_ = 0, side_ = 1;

@@ -18,6 +18,7 @@ struct EdgeSection {
   /// In the face, square to the edge, away from it.
   [[nodiscard]] Vec3 into_one() const;
   [[nodiscard]] Vec3 into_other() const;
+  [[nodiscard]] bool one_is_steeper() const;  ///< than the other
 };
 
 /// A piece of an edge that is as in its middle.
