@@ -355,8 +355,7 @@ CutPlan cuts_of(const EdgeBreakOptions& options, const Site& site, const Progres
     }
   }
   plan.facts.push_back({"edges", count_of(edges), "outer ones that are broken, or pieces of them"});
-  plan.facts.push_back(
-      {"in one go", count_of(std::ssize(plan.groups)), "edges that meet, one after the other"});
+  plan.facts.push_back({"in one go", count_of(std::ssize(plan.groups)), "rows of them, round their corners"});
   if (options.rounded)
     plan.facts.push_back(
         {"passes of each", count_of(wanted_of(options, tool).rounding_passes), "round an edge"});
